@@ -1,0 +1,48 @@
+# Everything a developer needs. Packages that are missing are installed by tools/setup.sh; the package itself is
+# installed into build/lib, so that nothing outside this folder changes.
+
+LIB := build/lib
+SOURCES := DESCRIPTION NAMESPACE $(shell find R src inst exec -type f ! -name '*.o' ! -name '*.so' 2>/dev/null)
+RUN := R_LIBS=$(CURDIR)/$(LIB)
+
+.PHONY: demo test check bench screenshots lint document extdata setup clean
+
+setup:
+	@bash tools/setup.sh
+
+$(LIB)/.installed: $(SOURCES) | setup
+	@mkdir -p $(LIB)
+	R CMD INSTALL --no-docs --no-test-load --library=$(LIB) . > build/install.log 2>&1 || (cat build/install.log; exit 1)
+	@touch $@
+
+demo: $(LIB)/.installed
+	@$(RUN) $(LIB)/bemrick/exec/bemrick demo --out build/demo --replace
+
+test: $(LIB)/.installed
+	@$(RUN) Rscript tools/run-tests.R
+
+check: setup
+	@mkdir -p build
+	cd build && R CMD build .. && _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual bemrick_*.tar.gz
+
+bench: $(LIB)/.installed
+	@$(RUN) Rscript bench/bench.R
+
+screenshots: $(LIB)/.installed
+	@$(RUN) bash tools/screenshots.sh
+
+lint: setup
+	@bash tools/setup.sh lintr
+	@Rscript tools/lint.R
+
+# help pages and NAMESPACE from the comments above the functions
+document: setup
+	@bash tools/setup.sh roxygen2
+	Rscript -e 'Rcpp::compileAttributes("."); roxygen2::roxygenise(".")'
+
+# the pictures that ship with the package
+extdata: $(LIB)/.installed
+	@$(RUN) Rscript tools/make-extdata.R
+
+clean:
+	rm -rf build src/*.o src/*.so

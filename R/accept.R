@@ -1,0 +1,96 @@
+# Which objects count. Nothing is deleted: every object keeps its row, with the reason it was left out.
+
+#' Decide which objects count
+#'
+#' Sets `accepted`, `reason` and `weight`; every object stays in the table. The edge rule comes first, then
+#' the limits in the order given; an object is left out for the first that it breaks.
+#'
+#' @param measures A `bm_measures`.
+#' @param edge What to do with objects that touch the frame: `"drop"` leaves them out (for sizes) and
+#'   weights the others against the fact that large objects are cut more often (Miles 1974, Lantuéjoul
+#'   1980: the inverse of the share of places where the object's box would lie inside the frame);
+#'   `"keep"` counts them.
+#' @param ... Limits by measure, each `c(lowest, highest)` with `NA` for none: lengths and areas as texts with
+#'   a unit (`ecd = c("2 um", NA)`), ratios and grey levels as numbers (`circularity = c(0.3, NA)`).
+#' @return The table with the three columns set; the trail says how many objects each rule left out.
+#' @section Errors: Class `bemrick_error_unknown_name` for a limit on a measure that does not exist,
+#'   `bemrick_error_argument` when the lowest is above the highest.
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' measures <- measure_objects(find_objects(segment_auto(field, phase = "bright")))
+#' accept_objects(measures, edge = "drop", ecd = c("5 um", NA), circularity = c(0.5, NA))
+#' @export
+accept_objects <- function(measures, edge = "drop", ...) {
+  check_measures(measures)
+  check_choice(edge, "edge", c("drop", "keep"))
+  limits <- list(...)
+  if (length(limits) > 0 && !rlang::is_named(limits)) {
+    bm_abort("Every limit must be named by its measure, such as {.code ecd = c(\"2 um\", NA)}.", "argument")
+  }
+  check_known(names(limits), names(measure_table), "measure")
+  reason <- rep("", nrow(measures))
+  if (edge == "drop") reason[measures$on_edge] <- "touches the frame"
+  for (name in names(limits)) {
+    range <- read_limits(limits[[name]], name, measures)
+    value <- measures[[measure_column(name, measures_unit(measures))]]
+    reason[reason == "" & !is.na(range[1]) & value < range[1]] <- paste(name, "below", range_text(limits[[name]], 1))
+    reason[reason == "" & !is.na(range[2]) & value > range[2]] <- paste(name, "above", range_text(limits[[name]], 2))
+  }
+  measures$accepted <- reason == ""
+  measures$reason <- reason
+  measures$weight <- ifelse(measures$accepted, if (edge == "drop") edge_weight(measures) else 1, 0)
+  left_out <- table(reason[reason != ""])
+  trail <- add_step(attr(measures, "trail"), "accept_objects", c(list(edge = edge), limits),
+                    c(list(found = nrow(measures), accepted = sum(measures$accepted)), as.list(left_out)))
+  new_measures(measures, attr(measures, "objects"), trail)
+}
+
+# c(lowest, highest) in the table's unit.
+read_limits <- function(limit, name, measures, call = rlang::caller_env()) {
+  limit <- as.list(limit)
+  if (length(limit) != 2) {
+    bm_abort(
+      "The limit on {.field {name}} must be two values, the lowest and the highest, {.code NA} for none.", "argument",
+      call = call
+    )
+  }
+  power <- measure_table[[name]][[1]]
+  unit <- measures_unit(measures)
+  range <- vapply(limit, function(x) {
+    if (is.null(x) || is.na(x)) return(NA_real_)
+    q <- parse_quantity(x, name, call)
+    if (power == 0) {
+      if (q$unit != "") {
+        bm_abort("The limit on {.field {name}} must be a number without unit, not {.val {x}}.", "quantity", call = call)
+      }
+      return(q$value)
+    }
+    if (unit == "px" && q$unit %in% c("", "px")) return(q$value)
+    if (unit == "px") {
+      bm_abort(c(
+        "The limit on {.field {name}} is {.val {x}}, but these objects were measured in pixels.",
+        i = "Use {.fn calibrate} before measuring."
+      ), "no_calibration", call = call)
+    }
+    parse_length(x, name, unit, power, call)
+  }, 0)
+  if (!anyNA(range) && range[1] > range[2]) {
+    bm_abort(c(
+      "The lowest {.field {name}} ({limit[[1]]}) is above the highest ({limit[[2]]}).",
+      i = "Swap them."
+    ), "argument", call = call)
+  }
+  range
+}
+
+range_text <- function(limit, which) as.character(as.list(limit)[[which]])
+
+# Inverse probability that an object of this box lies wholly inside a frame placed at random.
+edge_weight <- function(measures) {
+  field <- attr(measures, "objects")$mask$field
+  frame <- rev(dim(field$pixels)) * field_pixel(field)
+  unit <- measures_unit(measures)
+  inside <- (1 - measures[[measure_column("box_width", unit)]] / frame[[1]]) *
+    (1 - measures[[measure_column("box_height", unit)]] / frame[[2]])
+  ifelse(inside > 0, 1 / inside, 1)
+}

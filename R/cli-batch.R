@@ -1,0 +1,89 @@
+# `bemrick batch` and `bemrick measure`: the same run, over a list or over single pictures.
+
+run_options <- function() {
+  list(
+    option("--method", "Method file (YAML)", "FILE"),
+    option("--out", "Folder for the results", "DIR"),
+    option("--replace", "Put this run in place of earlier results in that folder"),
+    option("--no-report", "Leave out the report"),
+    option("--json", "Print the table as JSON")
+  )
+}
+
+cli_batch <- function(args) {
+  about <- list(
+    line = "LIST --method FILE --spec FILE --out DIR [options]",
+    what = paste(
+      "Measures every picture of a batch list by a method, judges each sample against a specification,",
+      "and writes results and report."
+    ),
+    examples = "bemrick batch batch.csv --method plate.method.yml --spec dp3.spec.yml --out results"
+  )
+  parsed <- parse_words(
+    args, "batch", about, c(run_options(), option("--spec", "Specification file (YAML)", "FILE")), 1, 1
+  )
+  if (is.null(parsed)) return(0L)
+  o <- parsed$options
+  for (name in c("method", "spec", "out")) need_option(o, name, "batch")
+  list <- read_batch_list(parsed$words)
+  run <- run_batch(list, o$method, o$spec, o$out, o$replace, on_field = progress_of(nrow(list), "Measuring"))
+  if (!o[["no-report"]]) render_report(o$out)
+  tell_run(run, o)
+  show_table(verdict_table(run), o$json)
+  if (!o$json) out(c("", sample_lines(run)))
+  if (all(run$verdict$samples$verdict == "pass")) 0L else 1L
+}
+
+cli_measure <- function(args) {
+  about <- list(
+    line = "IMAGE... --method FILE --out DIR [options]",
+    what = "Measures single pictures by a method, and writes tables, outlines and overlays.",
+    examples = "bemrick measure a.png b.png --method beads.method.yml --calibration sem-500x.calibration.yml --out results"
+  )
+  parsed <- parse_words(
+    args, "measure", about,
+    c(run_options(), option("--calibration", "Calibration file (YAML); without it all is in pixels", "FILE")), 1, Inf
+  )
+  if (is.null(parsed)) return(0L)
+  o <- parsed$options
+  for (name in c("method", "out")) need_option(o, name, "measure")
+  if (!is.null(o$calibration)) check_file(o$calibration)
+  list <- list_of_images(parsed$words, if (is.null(o$calibration)) NA_character_ else o$calibration)
+  run <- run_batch(list, o$method, NULL, o$out, o$replace, on_field = progress_of(nrow(list), "Measuring"))
+  if (!o[["no-report"]]) render_report(o$out)
+  tell_run(run, o)
+  show_table(samples_table(run)[-1], o$json)
+  if (any(run$fields$status == "faulty")) 1L else 0L
+}
+
+# What went wrong, and where the results are, in words.
+tell_run <- function(run, o) {
+  faulty <- run$fields[run$fields$status == "faulty", ]
+  for (k in seq_len(nrow(faulty))) say("Faulty: ", faulty$image[k], ": ", faulty$reason[k])
+  empty <- run$fields[which(run$fields$accepted == 0), ]
+  for (k in seq_len(nrow(empty))) {
+    say(
+      "Nothing accepted in ", empty$image[k], ": ", empty$found[k],
+      " objects found. Column \"reason\" of objects.csv says why each was left out."
+    )
+  }
+  say("Results: ", o$out, if (!o[["no-report"]]) paste0("\nReport: ", file.path(o$out, "report.html")))
+}
+
+verdict_table <- function(run) {
+  limits <- run$verdict$limits
+  data.frame(
+    batch = limits$batch, sample = limits$sample, figure = show_units(limits$figure),
+    measured = limits$value, low = limits$low, high = limits$high,
+    unit = unit_label(limits$unit), limit = range_of_limit(limits), verdict = limits$verdict
+  )
+}
+
+sample_lines <- function(run) {
+  s <- run$verdict$samples
+  paste0("Batch ", s$batch, ", sample ", s$sample, ": ", toupper(s$verdict), " (", s$why, ")")
+}
+
+show_table <- function(table, json) {
+  out(if (json) jsonlite::toJSON(table, digits = NA, pretty = TRUE, na = "null") else text_table(table))
+}

@@ -1,0 +1,58 @@
+cli_demo <- function(args) {
+  about <- list(
+    line = "[--out DIR] [options]",
+    what = paste(
+      "Sets up the made-up Ardlow Works lab, measures and judges its batches,",
+      "and shows the known truth beside every figure."
+    ),
+    examples = c("bemrick demo", "bemrick demo --out try --replace")
+  )
+  parsed <- parse_words(args, "demo", about, list(
+    option("--out", "Folder for the lab and its results [%default]", "DIR", "bemrick-demo"),
+    option("--replace", "Replace the demo that is in that folder")
+  ))
+  if (is.null(parsed)) return(0L)
+  dir <- parsed$options$out
+  clear_demo(dir, parsed$options$replace)
+  say("Drawing the pictures of Ardlow Works into ", dir, " ...")
+  demo_lab(dir)
+  for (product in names(demo_products)) demo_batch(dir, product)
+  0L
+}
+
+# Only a folder that holds the demo and nothing else is replaced.
+clear_demo <- function(dir, replace) {
+  there <- list.files(dir, all.files = TRUE, no.. = TRUE)
+  if (length(there) == 0) return(invisible())
+  ours <- c(vapply(demo_products, function(p) p$folder, ""), "results")
+  if (!replace || !all(there %in% ours)) {
+    bm_abort(c(
+      "The folder {.file {dir}} is there already and is not empty.",
+      i = if (all(there %in% ours)) "Say --replace to make the demo anew." else "Choose another folder with --out."
+    ), "exists")
+  }
+  unlink(file.path(dir, there), recursive = TRUE)
+}
+
+demo_batch <- function(dir, product) {
+  lab <- file.path(dir, demo_products[[product]]$folder)
+  results <- file.path(dir, "results", demo_products[[product]]$folder)
+  dir.create(dirname(results), showWarnings = FALSE)
+  list <- read_batch_list(file.path(lab, "batch.csv"))
+  spec <- read_spec(file.path(lab, paste0(product, ".spec.yml")))
+  say("Measuring ", nrow(list), " pictures of ", spec$product, " ...")
+  run <- run_batch(
+    list, file.path(lab, paste0(product, ".method.yml")), spec, results, on_field = progress_of(nrow(list), "Measuring")
+  )
+  render_report(results)
+  table <- verdict_table(run)
+  known <- judge(truth_run(lab, run), spec)$limits
+  table <- cbind(table[2:6], known = known$value, table[7:9])
+  out(
+    c(
+      "", paste0(spec$product, ", batch ", list$batch[1], "; known: the same figure of the shapes as drawn"), "",
+      text_table(table), "", sample_lines(run), ""
+    )
+  )
+  tell_run(run, list(out = results, "no-report" = FALSE))
+}

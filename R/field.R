@@ -1,0 +1,54 @@
+# A field: one micrograph as grey levels, with its calibration, its source and its trail.
+# `pixels` is what the steps work on, `picture` what was photographed (cut alike, never filtered):
+# grey measures and figures use the latter. Both are one matrix in memory until a filter runs.
+
+new_field <- function(pixels, depth, picture = pixels, calibration = NULL, source = NULL, trail = list()) {
+  structure(
+    list(pixels = pixels, picture = picture, depth = depth, calibration = calibration, source = source, trail = trail),
+    class = "bm_field"
+  )
+}
+
+#' Turn a matrix of grey levels into a field
+#'
+#' @param pixels Numeric matrix, row = y downward, column = x to the right. NA and infinite values are refused.
+#' @param depth Bits per pixel of the picture, 8 or 16; found from the values when not given.
+#' @return A `bm_field`. Lengths in later calls are pixels until [calibrate()] is used.
+#' @examples
+#' as_field(matrix(c(0, 0, 255, 255), 2))
+#' @export
+as_field <- function(pixels, depth = NULL) {
+  if (!is.matrix(pixels) || !(is.numeric(pixels) || is.logical(pixels))) {
+    bm_abort("{.arg pixels} must be a numeric matrix, not {.obj_type_friendly {pixels}}.", "argument")
+  }
+  if (length(pixels) == 0) bm_abort("{.arg pixels} has no pixels.", "argument")
+  storage.mode(pixels) <- "double"
+  dimnames(pixels) <- NULL
+  if (!all(is.finite(range(pixels)))) {
+    bm_abort(c(
+      "{.arg pixels} holds missing or infinite grey values.",
+      i = "Replace them, or cut that part of the picture off."
+    ), "grey_values")
+  }
+  kind <- core_levels(pixels)
+  if (is.null(depth)) depth <- if (kind == "8-bit") 8 else 16
+  depth <- check_number(depth, "depth", 8, 16)
+  if (!depth %in% c(8, 16)) bm_abort("{.arg depth} must be 8 or 16, not {depth}.", "argument")
+  field <- new_field(pixels, depth)
+  field$trail <- add_step(list(), "as_field", list(), list(width = ncol(pixels), height = nrow(pixels)))
+  field
+}
+
+top_level <- function(field) 2^field$depth - 1
+
+# Length unit and pixel size of a field, falling back to pixels.
+field_unit <- function(field) if (is.null(field$calibration)) "px" else field$calibration$unit
+field_pixel <- function(field) if (is.null(field$calibration)) c(x = 1, y = 1) else field$calibration$pixel
+
+# The same rows and columns of everything the field holds by pixel.
+cut_field <- function(field, rows, cols) {
+  same <- identical(field$pixels, field$picture)
+  field$pixels <- field$pixels[rows, cols, drop = FALSE]
+  field$picture <- if (same) field$pixels else field$picture[rows, cols, drop = FALSE]
+  field
+}

@@ -1,0 +1,137 @@
+# Histograms and size distributions.
+
+# table: from, to, count (and facet, when given); levels: grey levels to mark, a vector or a table of facet
+# and level.
+histogram_figure <- function(table, levels, facet = NULL) {
+  marks <- if (is.data.frame(levels)) levels else tibble::tibble(level = as.numeric(levels))
+  figure <- ggplot2::ggplot(table) +
+    ggplot2::geom_rect(
+      ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = .data$count), fill = look$bar
+    ) +
+    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$level), data = marks, colour = look$mark, linewidth = 0.6) +
+    ggplot2::geom_text(ggplot2::aes(x = .data$level, y = Inf, label = paste(" level", .data$level)), data = marks,
+                       hjust = 0, vjust = 1.4, size = 3, colour = look$mark) +
+    ggplot2::scale_y_sqrt(labels = function(v) format(v, big.mark = ",", scientific = FALSE, trim = TRUE)) +
+    ggplot2::scale_x_continuous(labels = function(v) format(v, big.mark = ",", scientific = FALSE, trim = TRUE)) +
+    ggplot2::labs(x = "grey level", y = "pixels (root scale)") +
+    look_theme()
+  if (is.null(facet)) figure else figure + ggplot2::facet_wrap(facet, nrow = 1)
+}
+
+#' Size distribution with limits
+#'
+#' Histogram above, cumulative curve below, on one size axis. Limits of a specification that concern this
+#' distribution are drawn as the stretch a percentile, or a share, may lie in.
+#'
+#' @param distribution A `bm_distribution`.
+#' @param limits Limits of a `bm_spec` (`spec$limits`), or `NULL`.
+#' @return A figure (patchwork of ggplots).
+#' @examples
+#' field <- simulate_field(width = 300, height = 200, count = 25, diameter = "12 um", seed = 1)
+#' measures <- accept_objects(measure_objects(find_objects(segment_auto(field, phase = "bright"))))
+#' distribution_figure(size_distribution(measures))
+#' @export
+distribution_figure <- function(distribution, limits = NULL) {
+  check_class(distribution, "bm_distribution", "size distribution", "Make one with {.fn size_distribution}.")
+  d <- distribution
+  marks <- limit_marks(d, limits)
+  x <- ggplot2::scale_x_continuous(
+    limits = range(d$classes$from, d$classes$to, marks$low, marks$high), oob = function(v, ...) v
+  )
+  size <- paste0(axis_name(d$of), if (nzchar(d$unit)) paste0(" (", unit_label(d$unit), ")"))
+  histogram <- ggplot2::ggplot(d$classes) +
+    ggplot2::geom_rect(
+      ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = 100 * .data$share), fill = look$bar,
+      colour = "white", linewidth = 0.3
+    ) +
+    x + ggplot2::labs(
+      x = NULL, y = paste0("share by ", d$weight, " (%)"), title = paste0(d$n, " objects")
+    ) + look_theme()
+  cumulative <- ggplot2::ggplot() +
+    ggplot2::geom_step(ggplot2::aes(.data$x, .data$y), data = cumulative_curve(d), colour = look$ink, linewidth = 0.6) +
+    ggplot2::geom_segment(
+      ggplot2::aes(.data$low, .data$from, xend = .data$high, yend = .data$to), data = marks, colour = look$mark,
+      linewidth = 1.1
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(.data$end_x, .data$end_y, label = .data$end), data = limit_ends(marks), colour = look$mark, size = 5,
+      fontface = "bold"
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(.data$text_x, .data$text_y, label = .data$text, hjust = .data$hjust, vjust = .data$vjust),
+      data = marks, size = 3, colour = look$mark
+    ) +
+    x + ggplot2::scale_y_continuous(limits = c(0, 100), breaks = c(0, 10, 25, 50, 75, 90, 100)) +
+    ggplot2::labs(x = size, y = paste0("smaller, by ", d$weight, " (%)")) + look_theme()
+  patchwork::wrap_plots(histogram, cumulative, ncol = 1, heights = c(2, 3))
+}
+
+axis_name <- function(of) {
+  long <- c(
+    ecd = "equivalent circle diameter", feret_max = "maximum Feret diameter", feret_min = "minimum Feret diameter",
+    feret_mean = "mean Feret diameter", ellipse_major = "long axis", ellipse_minor = "short axis"
+  )
+  if (of %in% names(long)) long[[of]] else gsub("_", " ", of)
+}
+
+# At most 2,000 steps, enough for any page.
+cumulative_curve <- function(d) {
+  y <- 100 * cumsum(d$share)
+  keep <- unique(round(seq(1, d$n, length.out = min(d$n, 2000))))
+  tibble::tibble(x = c(d$values[1], d$values[keep]), y = c(0, y[keep]))
+}
+
+# The stretches that limits on this distribution allow, in its own unit: along x for percentiles, along y for
+# shares. Where a limit has one bound only, the stretch runs on to the end of the axis and has no end mark
+# there.
+limit_marks <- function(d, limits) {
+  columns <- c("low", "high", "from", "to", "text_x", "text_y", "hjust", "vjust")
+  none <- tibble::tibble(
+    !!!stats::setNames(rep(list(numeric()), 8), columns), text = character(), upright = logical(), first = logical(),
+    last = logical()
+  )
+  ours <- Filter(function(l) identical(l$args$weight, d$weight) && identical(l$args$of, d$of), limits)
+  do.call(rbind, c(list(none), lapply(ours, mark_of_limit, d = d)))
+}
+
+mark_of_limit <- function(l, d) {
+  ends <- c(as_number(l$min$value), as_number(l$max$value))
+  given <- !is.na(ends)
+  text <- limit_text(as.character(l$min$text), as.character(l$max$text))
+  if (l$name == "percentile") {
+    across <- ifelse(given, ends * unit_ratio("um", d$unit), range(d$values))
+    beside <- across[2] < stats::weighted.mean(range(d$values, across), c(0.35, 0.65))  # room for words to the right
+    label <- paste0("  D", l$args$p, ": ", text, "  ")
+    return(
+      limit_mark(
+        across, rep(l$args$p, 2), label, FALSE, given, if (beside) across[2] else across[1], 0, if (beside) 0.5 else 1.6
+      )
+    )
+  }
+  size <- rep(parse_length(l$args$size, "size", d$unit), 2)
+  share <- 100 * ifelse(given, ends, c(0, 1))
+  if (l$name == "share_above") {
+    share <- 100 - rev(share)
+    given <- rev(given)
+  }
+  label <- paste0(sub("share_", "", l$name), " ", l$args$size, ": ", text)
+  right <- size[1] > mean(range(d$values))
+  limit_mark(size, share, label, TRUE, given, size[1], if (right) 1 else 0, if (mean(share) > 50) 3 else -2)
+}
+
+limit_mark <- function(across, up, text, upright, given, text_x, hjust, vjust) {
+  tibble::tibble(
+    low = across[1], high = across[2], from = up[1], to = up[2], text_x = text_x, text_y = mean(up), hjust = hjust, vjust = vjust,
+    text = show_units(text), upright = upright, first = given[1], last = given[2]
+  )
+}
+
+# Marks at the bounds that were given.
+limit_ends <- function(marks) {
+  sign <- ifelse(marks$upright, "\u2013", "|")
+  first <- tibble::tibble(end_x = marks$low, end_y = marks$from, end = sign)[marks$first, ]
+  last <- tibble::tibble(end_x = marks$high, end_y = marks$to, end = sign)[marks$last, ]
+  rbind(first, last)
+}
+
+as_number <- function(x) if (is.null(x)) NA_real_ else suppressWarnings(as.numeric(x))

@@ -1,0 +1,30 @@
+# Our own look: colours that colour-blind eyes and grey print keep apart (Okabe & Ito 2008), one theme.
+
+look <- list(
+  ink = "#22313A", faint = "#8A979E", line = "#D5DBDE", bar = "#9DB4BF",
+  accepted = "#56B4E9", rejected = "#E69F00", mark = "#CC3D00",
+  pass = "#007A5A", fail = "#B33A00", undecided = "#6B5B95"
+)
+
+look_theme <- function(size = 11) {
+  ggplot2::theme_minimal(base_size = size) +
+    ggplot2::theme(
+      text = ggplot2::element_text(colour = look$ink),
+      axis.text = ggplot2::element_text(colour = look$ink),
+      panel.grid.minor = ggplot2::element_blank(),
+      panel.grid.major = ggplot2::element_line(colour = look$line, linewidth = 0.3),
+      plot.title = ggplot2::element_text(size = ggplot2::rel(1.05), face = "bold"),
+      plot.title.position = "plot",
+      plot.subtitle = ggplot2::element_text(colour = look$faint),
+      strip.text = ggplot2::element_text(hjust = 0, face = "bold", colour = look$ink),
+      legend.position = "top", legend.justification = "left", legend.title = ggplot2::element_blank()
+    )
+}
+
+# PNG, written beside and renamed by the caller's folder; sizes in pixels at 144 dpi.
+save_figure <- function(figure, path, width = 1280, height = 1000) {
+  ragg::agg_png(path, width = width, height = height, units = "px", res = 144)
+  on.exit(grDevices::dev.off())
+  print(figure)
+  invisible(path)
+}

@@ -1,0 +1,173 @@
+# Pictures: grey picture in pixel coordinates, outlines and numbers over it, a scale bar under it.
+
+# The picture as the bottom layer; y runs downward as in all our coordinates.
+picture_layer <- function(pixels, top) {
+  grey <- grDevices::as.raster(pmin(pmax(pixels / top, 0), 1))
+  list(
+    ggplot2::annotation_raster(grey, 0, ncol(pixels), -nrow(pixels), 0, interpolate = FALSE),
+    ggplot2::scale_y_reverse(),
+    ggplot2::theme_void(base_size = 11),
+    ggplot2::theme(
+      plot.title = ggplot2::element_text(
+        size = 12, face = "bold", colour = look$ink, margin = ggplot2::margin(0, 0, 4, 0)
+      ),
+      plot.subtitle = ggplot2::element_text(size = 9.5, colour = look$ink, margin = ggplot2::margin(0, 0, 4, 0)),
+      legend.position = "bottom", legend.justification = "left", legend.title = ggplot2::element_blank(),
+      legend.margin = ggplot2::margin(0, 0, 0, 0), legend.box.spacing = ggplot2::unit(2, "pt"),
+      plot.margin = ggplot2::margin(6, 8, 6, 8)
+    )
+  )
+}
+
+# A bar of a round length under the picture, ticked at both ends and the middle, its length above.
+scale_bar <- function(width, height, calibration) {
+  if (is.null(calibration)) return(list())
+  size <- calibration$pixel[["x"]]
+  length <- bar_length(width, size)
+  from <- width - length / size
+  y <- height * 1.045
+  tick <- height * 0.012
+  at <- c(from, (from + width) / 2, width)
+  list(
+    ggplot2::annotate("segment", x = from, xend = width, y = y, yend = y, colour = look$ink, linewidth = 0.9),
+    ggplot2::annotate("segment", x = at, xend = at, y = y - tick, yend = y + tick, colour = look$ink, linewidth = 0.6),
+    ggplot2::annotate("text", x = from - width * 0.01, y = y, hjust = 1, size = 3.4, colour = look$ink,
+                      label = paste(format(length), unit_label(calibration$unit)))
+  )
+}
+
+#' Outlines over the picture
+#'
+#' The picture as photographed with the outline of every object: accepted solid, rejected dashed, and their
+#' numbers. Where many objects lie close together, numbers of the smaller ones are left out; outlines stay.
+#'
+#' @param measures A `bm_measures`.
+#' @param title Title of the figure.
+#' @return A ggplot.
+#' @examples
+#' field <- simulate_field(width = 300, height = 200, count = 15, diameter = "14 um", seed = 1)
+#' measures <- accept_objects(measure_objects(find_objects(segment_auto(field, phase = "bright"))))
+#' overlay_figure(measures)
+#' @export
+overlay_figure <- function(measures, title = NULL) {
+  check_measures(measures)
+  objects <- attr(measures, "objects")
+  field <- objects$mask$field
+  width <- ncol(field$picture)
+  height <- nrow(field$picture)
+  outlines <- object_outlines(objects)
+  states <- c("accepted", "rejected")
+  outlines$state <- factor(states[2 - measures$accepted[outlines$id]], states)
+  numbers <- thin_numbers(measures, width, height)
+  ggplot2::ggplot() +
+    picture_layer(field$picture, top_level(field)) +
+    ggplot2::geom_polygon(
+      ggplot2::aes(.data$x_px, .data$y_px, group = .data$ring, colour = .data$state, linetype = .data$state),
+      data = outlines, fill = NA, linewidth = 0.55
+    ) +
+    ggplot2::geom_rect(
+      ggplot2::aes(
+        xmin = .data$x - .data$half_width, xmax = .data$x + .data$half_width, ymin = .data$y - .data$half_height,
+        ymax = .data$y + .data$half_height
+      ),
+      data = numbers, fill = "#FFFFFFB0"
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(.data$x, .data$y, label = .data$id), data = numbers, size = 2.3, colour = look$ink
+    ) +
+    ggplot2::scale_colour_manual(
+      values = c(accepted = look$accepted, rejected = look$rejected), limits = states, drop = FALSE
+    ) +
+    ggplot2::scale_linetype_manual(values = c(accepted = "solid", rejected = "22"), limits = states, drop = FALSE) +
+    scale_bar(width, height, field$calibration) +
+    ggplot2::coord_fixed(xlim = c(0, width), ylim = c(height * 1.07, 0), expand = FALSE) +
+    ggplot2::labs(title = title, subtitle = overlay_subtitle(measures, nrow(numbers)))
+}
+
+overlay_subtitle <- function(measures, numbered) {
+  paste0(nrow(measures), " objects, ", sum(measures$accepted), " accepted",
+         if (numbered < nrow(measures)) paste0("; ", numbered, " numbered, all in the table"))
+}
+
+# Largest first; a number is left out when one already stands where it would. Numbers of cut objects move into
+# the picture.
+thin_numbers <- function(measures, width, height) {
+  table <- unclass_measures(measures)[c("id", "x_px", "y_px")]
+  table$half_width <- width * (0.0032 + 0.0043 * nchar(table$id))
+  table$half_height <- width * 0.0075
+  table$x <- pmin(pmax(table$x_px, table$half_width), width - table$half_width)
+  table$y <- pmin(pmax(table$y_px, table$half_height), height - table$half_height)
+  table <- table[order(-measures[[measure_column("area", measures_unit(measures))]]), ]
+  kept <- integer()
+  for (i in seq_len(nrow(table))) {
+    if (length(kept) >= 250) break
+    apart_x <- table$half_width[kept] + table$half_width[i] + width * 0.004
+    apart_y <- 2.4 * table$half_height[i]
+    if (!any(abs(table$x[kept] - table$x[i]) < apart_x & abs(table$y[kept] - table$y[i]) < apart_y)) kept <- c(kept, i)
+  }
+  table[kept, ]
+}
+
+# Overlay as a PNG 1280 pixels wide, as high as its picture needs.
+save_overlay <- function(measures, path, title) {
+  picture <- attr(measures, "objects")$mask$field$picture
+  save_figure(
+    overlay_figure(measures, title), path, width = 1280,
+    height = round(1250 * 1.07 * nrow(picture) / ncol(picture) + 120)
+  )
+}
+
+#' Picture, histogram and facts in one figure
+#'
+#' @param field A `bm_field`.
+#' @return A figure (patchwork of ggplots): the picture with the information strip marked, the histogram with
+#'   Otsu's level, and the facts of [field_facts()].
+#' @examples
+#' facts_figure(simulate_field(width = 300, height = 200, count = 15, diameter = "14 um", strip = TRUE, seed = 1))
+#' @export
+facts_figure <- function(field) {
+  facts <- field_facts(field)
+  width <- ncol(field$picture)
+  height <- nrow(field$picture)
+  box <- strip_box(facts$strip, width, height)
+  picture <- ggplot2::ggplot() +
+    picture_layer(field$picture, top_level(field)) +
+    ggplot2::geom_rect(
+      ggplot2::aes(xmin = .data$left, xmax = .data$right, ymin = .data$top, ymax = .data$bottom), data = box,
+      fill = NA, colour = look$rejected, linetype = "22", linewidth = 0.7
+    ) +
+    scale_bar(width, height, field$calibration) +
+    ggplot2::coord_fixed(
+      xlim = c(0, width), ylim = c(height * if (is.null(field$calibration)) 1 else 1.07, 0), expand = FALSE
+    ) +
+    ggplot2::labs(title = if (is.na(facts$file)) "Picture" else facts$file,
+                  subtitle = if (facts$strip$pixels > 0) "dashed: information strip, no sample")
+  histogram <- histogram_figure(display_histogram(trim_strip(field)), facts$level[!is.na(facts$level)])
+  patchwork::wrap_plots(
+    patchwork::wrap_plots(picture, histogram, widths = c(6, 5)), facts_panel(facts),
+    ncol = 1, heights = c(4, 1)
+  )
+}
+
+# The facts as two columns of text under the pictures.
+facts_panel <- function(facts) {
+  lines <- format(facts)
+  names <- trimws(substr(lines, 1, 9))
+  said <- substring(lines, 10)
+  y <- -seq_along(lines)
+  ggplot2::ggplot() +
+    ggplot2::annotate("text", x = 0, y = y, label = names, hjust = 0, size = 3.5, fontface = "bold", colour = look$ink) +
+    ggplot2::annotate("text", x = 0.08, y = y, label = said, hjust = 0, size = 3.5, colour = look$ink) +
+    ggplot2::coord_cartesian(xlim = c(0, 1), ylim = c(min(-6.5, min(y)), -0.5), expand = FALSE, clip = "off") +
+    ggplot2::theme_void() +
+    ggplot2::theme(plot.margin = ggplot2::margin(4, 8, 4, 8))
+}
+
+strip_box <- function(strip, width, height) {
+  n <- strip$pixels
+  if (n == 0) return(tibble::tibble(left = numeric(), right = numeric(), top = numeric(), bottom = numeric()))
+  tibble::tibble(
+    left = if (strip$side == "right") width - n else 0, right = if (strip$side == "left") n else width,
+    top = if (strip$side == "bottom") height - n else 0, bottom = if (strip$side == "top") n else height
+  )
+}

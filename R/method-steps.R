@@ -1,0 +1,48 @@
+# The registry of steps: the functions a method may name, what each takes and gives. A new step is
+# one line here, an exported function, its help page and its test.
+
+step_registry <- function() {
+  step <- function(run, takes, gives) list(run = run, takes = takes, gives = gives)
+  list(
+    trim_strip = step(trim_strip, "bm_field", "bm_field"),
+    filter_median = step(filter_median, "bm_field", "bm_field"),
+    filter_gaussian = step(filter_gaussian, "bm_field", "bm_field"),
+    segment_level = step(segment_level, "bm_field", "bm_mask"),
+    segment_auto = step(segment_auto, "bm_field", "bm_mask"),
+    mask_fill = step(mask_fill, "bm_mask", "bm_mask"),
+    mask_open = step(mask_open, "bm_mask", "bm_mask"),
+    find_objects = step(find_objects, "bm_mask", "bm_objects"),
+    separate_watershed = step(separate_watershed, "bm_mask", "bm_objects"),
+    measure_objects = step(measure_objects, "bm_objects", "bm_measures"),
+    accept_objects = step(accept_objects, "bm_measures", "bm_measures")
+  )
+}
+
+kind_names <- c(bm_field = "a field", bm_mask = "a mask", bm_objects = "objects", bm_measures = "measures")
+
+# Arguments a step takes from a method file: all but its first, and for `...` the names of measures.
+step_arguments <- function(step) {
+  args <- names(formals(step$run))[-1]
+  if ("..." %in% args) c(setdiff(args, "..."), names(measure_table)) else args
+}
+
+# Steps known by name, their arguments known, and each fed by the one before.
+check_steps <- function(steps, where = "", call = rlang::caller_env()) {
+  registry <- step_registry()
+  have <- "bm_field"
+  for (k in seq_along(steps)) {
+    name <- steps[[k]]$step
+    at <- paste0(" (step ", k, where, ")")
+    check_known(name, names(registry), "step", at, call)
+    check_known(names(steps[[k]]$args), step_arguments(registry[[name]]), "argument", paste0(" of ", name, at), call)
+    if (registry[[name]]$takes != have) {
+      maker <- names(Filter(function(s) s$gives == registry[[name]]$takes, registry))
+      bm_abort(c(
+        "{.field {name}}{at} needs {kind_names[[registry[[name]]$takes]]}, but the steps before it make {kind_names[[have]]}.",
+        i = "Put one of {.val {maker}} before it."
+      ), "step_order", call = call)
+    }
+    have <- registry[[name]]$gives
+  }
+  invisible(steps)
+}

@@ -1,0 +1,138 @@
+# How objects show themselves at the console. The only place of the core that prints.
+
+#' @export
+format.bm_field <- function(x, ...) {
+  c(
+    paste0(
+      "<field> ", ncol(x$pixels), " x ", nrow(x$pixels), " pixels, ", x$depth, "-bit",
+      if (!is.null(x$source)) paste0(", ", x$source$file)
+    ),
+    paste0("  ", if (is.null(x$calibration)) "not calibrated" else format(x$calibration)[1]),
+    paste0("  ", vapply(x$trail, format_step, ""))
+  )
+}
+
+#' @export
+format.bm_calibration <- function(x, ...) {
+  name <- if (!is.null(x$name)) paste0(x$name, ": ")
+  paste0("<calibration> ", name, scale_text(x), " (standard uncertainty), ", x$found)
+}
+
+scale_text <- function(x) {
+  size <- paste(unique(signif(unlist(x$pixel, use.names = FALSE), 6)), collapse = " x ")
+  paste0(size, " ", unit_label(x$unit), " a pixel, \u00b1 ", signif(100 * x$uncertainty, 2), " %")
+}
+
+#' @export
+format.bm_mask <- function(x, ...) {
+  c(
+    paste0(
+      "<mask> ", ncol(x$pixels), " x ", nrow(x$pixels), " pixels, ", x$phase, " phase, ",
+      round(100 * mean(x$pixels), 2), " % of the picture"
+    ),
+    paste0("  ", vapply(x$trail, format_step, ""))
+  )
+}
+
+#' @export
+format.bm_objects <- function(x, ...) {
+  c(
+    paste0("<objects> ", x$count, " in ", ncol(x$labels), " x ", nrow(x$labels), " pixels"),
+    paste0("  ", vapply(x$trail, format_step, ""))
+  )
+}
+
+#' @export
+format.bm_distribution <- function(x, ...) {
+  d <- signif(percentile_size(x, c(10, 50, 90)), 4)
+  c(
+    paste0("<distribution> of ", x$of, " by ", x$weight, ", ", x$n, " objects"),
+    paste0("  ", paste(names(d), d, collapse = ", "), " ", unit_label(x$unit)),
+    paste0("  ", paste(gsub("_", " ", names(x$moments)), signif(unlist(x$moments), 4), collapse = ", "))
+  )
+}
+
+#' @export
+format.bm_method <- function(x, ...) {
+  c(
+    paste0("<method> ", x$title, " (", x$objects, ")"),
+    paste0("  ", seq_along(x$steps), ". ", vapply(x$steps, format_step, ""))
+  )
+}
+
+#' @export
+format.bm_spec <- function(x, ...) {
+  c(
+    paste0("<specification> ", x$product, ", ", x$decision$rule, " at ", 100 * x$decision$confidence, " %"),
+    paste0("  needs ", x$needs$fields, " fields and ", x$needs$objects, " objects a sample"),
+    vapply(x$limits, function(l) paste0("  ", l$label, ": ", limit_text(l$min$text, l$max$text)), "")
+  )
+}
+
+limit_text <- function(min, max) {
+  ifelse(
+    nzchar(min) & nzchar(max), paste(min, "to", max), ifelse(nzchar(min), paste("at least", min), paste("at most", max))
+  )
+}
+
+#' @export
+format.bm_verdict <- function(x, ...) {
+  c(
+    paste0("<verdict> ", x$spec$product),
+    paste0("  ", x$samples$batch, " / ", x$samples$sample, ": ", toupper(x$samples$verdict), " \u2013 ", x$samples$why)
+  )
+}
+
+#' @export
+format.bm_run <- function(x, ...) {
+  c(
+    paste0(
+      "<run> ", nrow(x$fields), " fields, ", sum(x$fields$status == "faulty"), " faulty, ", nrow(x$objects),
+      " objects, ", sum(x$objects$accepted), " accepted"
+    ),
+    if (!is.null(x$verdict)) paste0("  ", format(x$verdict))
+  )
+}
+
+#' @export
+format.bm_facts <- function(x, ...) {
+  share <- function(s) paste0(signif(100 * s, 3), " %")
+  rows <- c(
+    picture = paste0(if (!is.na(x$file)) paste0(x$file, ", "), x$width, " x ", x$height, " pixels, ", x$depth, "-bit"),
+    greys = paste0(
+      x$lowest, " to ", x$highest, "; at level 0 ", share(x$clipped_low), ", at the top ", share(x$clipped_high)
+    ),
+    strip = if (x$strip$pixels > 0) paste0(x$strip$side, ", ", x$strip$pixels, " pixels") else "none found",
+    level = if (is.na(x$level)) "none: one grey level only"
+    else paste0(x$level, " (otsu); bright ", share(x$bright), ", dark ", share(1 - x$bright)),
+    advice = if (length(x$advice)) x$advice[1] else "nothing to mend"
+  )
+  lines <- paste0(formatC(names(rows), width = -9), rows)
+  c(lines, if (length(x$advice) > 1) paste0(strrep(" ", 9), x$advice[-1]))
+}
+
+print_lines <- function(x, ...) {
+  writeLines(format(x, ...))
+  invisible(x)
+}
+
+#' @export
+print.bm_field <- print_lines
+#' @export
+print.bm_calibration <- print_lines
+#' @export
+print.bm_mask <- print_lines
+#' @export
+print.bm_objects <- print_lines
+#' @export
+print.bm_distribution <- print_lines
+#' @export
+print.bm_method <- print_lines
+#' @export
+print.bm_spec <- print_lines
+#' @export
+print.bm_verdict <- print_lines
+#' @export
+print.bm_run <- print_lines
+#' @export
+print.bm_facts <- print_lines

@@ -1,0 +1,89 @@
+// A mask as bits, 64 pixels of a column to a word; and its runs.
+#pragma once
+#include <cstdint>
+#include <vector>
+
+#include "plane.h"
+
+namespace bm {
+
+typedef std::uint64_t Word;
+
+struct BitPlane {
+  size_t rows, cols, words;  // words per column; unused bits of the last word are zero
+  std::vector<Word> data;
+  BitPlane(size_t r, size_t c) : rows(r), cols(c), words((r + 63) / 64), data(words * c, 0) {}
+  Word* col(size_t x) { return &data[x * words]; }
+  const Word* col(size_t x) const { return &data[x * words]; }
+  Word last_mask() const { return rows % 64 == 0 ? ~Word{0} : (Word{1} << (rows % 64)) - 1; }
+};
+
+// TRUE is 1 exactly: R's NA in a logical matrix is not TRUE.
+inline BitPlane pack(Plane<const int> mask) {
+  BitPlane bits(mask.rows, mask.cols);
+  for (size_t x = 0; x < mask.cols; ++x) {
+    const int* from = mask.col(x);
+    Word* to = bits.col(x);
+    for (size_t k = 0; k < bits.words; ++k) {
+      const size_t n = std::min<size_t>(64, mask.rows - 64 * k);
+      unsigned char on[64] = {0};
+      for (size_t i = 0; i < n; ++i) on[i] = from[64 * k + i] == 1;
+      Word w = 0;
+      // eight 0/1 bytes to eight bits by one multiplication
+      for (int j = 0; j < 8; ++j) {
+        Word eight;
+        __builtin_memcpy(&eight, on + 8 * j, 8);
+        w |= ((eight * 0x0102040810204080ULL) >> 56) << (8 * j);
+      }
+      to[k] = w;
+    }
+  }
+  return bits;
+}
+
+inline void unpack(const BitPlane& bits, Plane<int> mask) {
+  for (size_t x = 0; x < bits.cols; ++x) {
+    const Word* from = bits.col(x);
+    int* to = mask.col(x);
+    for (size_t k = 0; k < bits.words; ++k) {
+      const size_t n = std::min<size_t>(64, bits.rows - 64 * k);
+      const Word w = from[k];
+      for (size_t i = 0; i < n; ++i) to[64 * k + i] = static_cast<int>((w >> i) & 1);
+    }
+  }
+}
+
+// A stretch of equal pixels in one column: rows top .. end - 1.
+struct Run {
+  std::int32_t col, top, end;
+};
+
+// Position of the first bit equal to `value` at or after `y`; rows when there is none.
+inline size_t next_bit(const Word* column, size_t words, size_t rows, size_t y, bool value) {
+  size_t k = y / 64;
+  if (k >= words) return rows;
+  Word w = (value ? column[k] : ~column[k]) & (~Word{0} << (y % 64));
+  while (w == 0) {
+    if (++k == words) return rows;
+    w = value ? column[k] : ~column[k];
+  }
+  return std::min(rows, 64 * k + static_cast<size_t>(__builtin_ctzll(w)));
+}
+
+// All runs of set (or clear) pixels, column by column; start[x] .. start[x + 1] are those of column x.
+inline std::vector<Run> runs_of(const BitPlane& bits, bool value, std::vector<size_t>& start) {
+  std::vector<Run> runs;
+  start.assign(1, 0);
+  for (size_t x = 0; x < bits.cols; ++x) {
+    const Word* column = bits.col(x);
+    for (size_t y = next_bit(column, bits.words, bits.rows, 0, value); y < bits.rows;) {
+      const size_t end = next_bit(column, bits.words, bits.rows, y, !value);
+      runs.push_back({static_cast<std::int32_t>(x), static_cast<std::int32_t>(y), static_cast<std::int32_t>(end)});
+      y = next_bit(column, bits.words, bits.rows, end, value);
+    }
+    start.push_back(runs.size());
+  }
+  return runs;
+}
+
+}  // namespace bm

@@ -1,0 +1,203 @@
+// All measures of all objects of a label picture in one pass over its runs.
+// Lengths and areas are in units of the pixel size (sx, sy) given.
+#pragma once
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+#include <limits>
+#include <vector>
+
+#include "bits.h"
+#include "hull.h"
+
+namespace bm {
+
+struct Measures {
+  double pixels = 0, x = 0, y = 0;                   // count; centroid in pixels from the outer corner
+  double area = 0, perimeter = 0;
+  double feret_max = 0, feret_min = 0, hull_perimeter = 0, hull_area = 0;
+  double ellipse_major = 0, ellipse_minor = 0, orientation = 0;
+  double extent_x = 0, extent_y = 0;                 // sides of the upright box
+  double grey_mean = 0, grey_sd = 0, grey_min = 0, grey_max = 0;
+  double holes = 0;
+  bool on_edge = false;
+};
+
+// Sums over the pixels of one object, in whole pixels.
+struct Tally {
+  double n = 0, x = 0, y = 0, xx = 0, yy = 0, xy = 0;
+  double grey = 0, grey2 = 0, reference = 0;
+  double grey_min = std::numeric_limits<double>::infinity(), grey_max = -std::numeric_limits<double>::infinity();
+  double overlap = 0, overlap_up = 0, overlap_down = 0;  // pixels whose left (upper left, lower left) neighbour is in the object
+  std::int64_t runs = 0, links = 0;
+  std::int32_t left = INT32_MAX, right = -1, top = INT32_MAX, bottom = -1;
+};
+
+struct LabelRun {
+  Run run;
+  int label;
+};
+
+inline void label_runs(Plane<const int> labels, size_t x, std::vector<LabelRun>& runs) {
+  const int* v = labels.col(x);
+  for (size_t y = 0; y < labels.rows;) {
+    if (v[y] <= 0) { ++y; continue; }
+    size_t end = y + 1;
+    while (end < labels.rows && v[end] == v[y]) ++end;
+    runs.push_back({{static_cast<std::int32_t>(x), static_cast<std::int32_t>(y), static_cast<std::int32_t>(end)}, v[y]});
+    y = end;
+  }
+}
+
+inline void add_run(const Run& r, const double* grey, Tally& t) {
+  const double n = r.end - r.top, x = r.col, first = r.top, last = r.end - 1;
+  const double sum_y = n * (first + last) / 2;
+  const double sum_yy = n * (first * first + first * last + last * last) / 3 + n * (last - first) / 6;
+  if (t.n == 0) t.reference = grey[r.top];
+  t.n += n;
+  t.x += n * x;
+  t.y += sum_y;
+  t.xx += n * x * x;
+  t.yy += sum_yy;
+  t.xy += x * sum_y;
+  double sum = 0, square = 0, lo = t.grey_min, hi = t.grey_max;
+  for (std::int32_t y = r.top; y < r.end; ++y) {
+    const double g = grey[y] - t.reference;  // keeps the squares small: no cancellation in the variance
+    sum += g;
+    square += g * g;
+    lo = std::min(lo, grey[y]);
+    hi = std::max(hi, grey[y]);
+  }
+  t.grey += sum;
+  t.grey2 += square;
+  t.grey_min = lo;
+  t.grey_max = hi;
+  ++t.runs;
+  t.left = std::min(t.left, r.col);
+  t.right = std::max(t.right, r.col);
+  t.top = std::min(t.top, r.top);
+  t.bottom = std::max(t.bottom, r.end - 1);
+}
+
+// Overlaps of a run with those of the same label one column to the left, straight and shifted by a row.
+inline void link_columns(const LabelRun* before, const LabelRun* before_end, const LabelRun* now, const LabelRun* now_end,
+                         std::vector<Tally>& tally) {
+  for (; now != now_end; ++now) {
+    while (before != before_end && before->run.end < now->run.top) ++before;
+    Tally& t = tally[static_cast<size_t>(now->label)];
+    for (const LabelRun* b = before; b != before_end && b->run.top <= now->run.end; ++b) {
+      if (b->label != now->label) continue;
+      auto common = [&](int by) {
+        return std::max(0, std::min(now->run.end, b->run.end + by) - std::max(now->run.top, b->run.top + by));
+      };
+      t.overlap += common(0);
+      t.overlap_up += common(1);
+      t.overlap_down += common(-1);
+      ++t.links;
+    }
+  }
+}
+
+// Crofton's formula over four directions: the length of a curve from the number of times it is
+// entered by parallel lines (Ohser & Muecklich 2000, ch. 4). Diagonal lines of non-square
+// pixels are weighted by the angle they stand for.
+inline double crofton(const Tally& t, double sx, double sy) {
+  const double pi = 3.14159265358979323846, diagonal = std::atan2(sy, sx);
+  const double across = diagonal / pi, down = (pi / 2 - diagonal) / pi, slanted = 0.25;
+  const double spacing = sx * sy / std::hypot(sx, sy);
+  return pi * (across * sy * (t.n - t.overlap) + down * sx * static_cast<double>(t.runs) +
+               slanted * spacing * ((t.n - t.overlap_up) + (t.n - t.overlap_down)));
+}
+
+inline void finish_ellipse(const Tally& t, double sx, double sy, Measures& m) {
+  const double cx = t.x / t.n, cy = t.y / t.n;
+  const double xx = (t.xx / t.n - cx * cx + 1.0 / 12) * sx * sx;  // 1/12: a pixel's own extent
+  const double yy = (t.yy / t.n - cy * cy + 1.0 / 12) * sy * sy;
+  const double xy = (t.xy / t.n - cx * cy) * sx * sy;
+  const double spread = std::hypot(xx - yy, 2 * xy);
+  m.ellipse_major = 4 * std::sqrt((xx + yy + spread) / 2);
+  m.ellipse_minor = 4 * std::sqrt(std::max(0.0, (xx + yy - spread) / 2));
+  // y grows downward, so the sign turns the angle counter-clockwise as seen
+  double angle = -0.5 * std::atan2(2 * xy, xx - yy) * 180 / 3.14159265358979323846;
+  if (angle < 0) angle += 180;
+  m.orientation = spread <= 1e-9 * (xx + yy) || angle >= 180 ? 0 : angle;
+}
+
+// Hull from the ends of the object's runs. Lengths are taken over the middles of pixel edges (unbiased
+// for slanted outlines, exact for upright ones), the area over pixel corners (never below the object's).
+inline void finish_hull(const Run* run, const Run* end, double sx, double sy, Measures& m) {
+  std::vector<Point> middles, corners;
+  for (const Run* first = run; first != end;) {
+    std::int32_t top = first->top, bottom = first->end;
+    const std::int32_t x = first->col;
+    for (; first != end && first->col == x; ++first) bottom = std::max(bottom, first->end);
+    const double left = x * sx, right = (x + 1) * sx, middle = (x + 0.5) * sx;
+    corners.insert(corners.end(), {{left, top * sy}, {left, bottom * sy}, {right, top * sy}, {right, bottom * sy}});
+    middles.insert(middles.end(), {{left, (top + 0.5) * sy}, {left, (bottom - 0.5) * sy}, {middle, top * sy},
+                                   {middle, bottom * sy}, {right, (top + 0.5) * sy}, {right, (bottom - 0.5) * sy}});
+  }
+  auto by_place = [](const Point& a, const Point& b) { return a.x < b.x || (a.x == b.x && a.y < b.y); };
+  std::sort(middles.begin(), middles.end(), by_place);
+  std::sort(corners.begin(), corners.end(), by_place);
+  const std::vector<Point> hull = convex_hull(middles);
+  const Calipers c = calipers(hull);
+  m.feret_max = c.max;
+  m.feret_min = c.min;
+  m.hull_perimeter = hull_perimeter(hull);
+  m.hull_area = hull_area(convex_hull(corners));
+}
+
+inline void finish_grey(const Tally& t, Measures& m) {
+  const double mean = t.grey / t.n;
+  m.grey_mean = t.reference + mean;
+  m.grey_sd = t.n > 1 ? std::sqrt(std::max(0.0, (t.grey2 - t.n * mean * mean) / (t.n - 1))) : 0;
+  m.grey_min = t.grey_min;
+  m.grey_max = t.grey_max;
+}
+
+inline Measures finish(const Tally& t, const Run* run, const Run* run_end, Plane<const int> labels, double sx, double sy) {
+  Measures m;
+  if (t.n == 0) return m;
+  m.pixels = t.n;
+  m.x = t.x / t.n + 0.5;
+  m.y = t.y / t.n + 0.5;
+  m.area = t.n * sx * sy;
+  m.perimeter = crofton(t, sx, sy);
+  m.extent_x = (t.right - t.left + 1) * sx;
+  m.extent_y = (t.bottom - t.top + 1) * sy;
+  m.holes = static_cast<double>(1 - (t.runs - t.links));  // Euler number of the graph of runs
+  m.on_edge = t.left == 0 || t.top == 0 || static_cast<size_t>(t.right) + 1 == labels.cols ||
+              static_cast<size_t>(t.bottom) + 1 == labels.rows;
+  finish_ellipse(t, sx, sy, m);
+  finish_hull(run, run_end, sx, sy, m);
+  finish_grey(t, m);
+  return m;
+}
+
+// Element k of the result belongs to label k + 1.
+inline std::vector<Measures> measure(Plane<const int> labels, Plane<const double> grey, int count, double sx, double sy) {
+  std::vector<Tally> tally(static_cast<size_t>(count) + 1);
+  std::vector<LabelRun> runs;
+  size_t before = 0;
+  for (size_t x = 0; x < labels.cols; ++x) {
+    const size_t now = runs.size();
+    label_runs(labels, x, runs);
+    const double* g = grey.col(x);
+    for (size_t i = now; i < runs.size(); ++i) add_run(runs[i].run, g, tally[static_cast<size_t>(runs[i].label)]);
+    link_columns(runs.data() + before, runs.data() + now, runs.data() + now, runs.data() + runs.size(), tally);
+    before = now;
+  }
+  std::vector<size_t> start(static_cast<size_t>(count) + 2, 0);
+  for (const LabelRun& r : runs) ++start[static_cast<size_t>(r.label) + 1];
+  for (size_t k = 1; k < start.size(); ++k) start[k] += start[k - 1];
+  std::vector<Run> grouped(runs.size());
+  std::vector<size_t> next(start);
+  for (const LabelRun& r : runs) grouped[next[static_cast<size_t>(r.label)]++] = r.run;
+  std::vector<Measures> out(static_cast<size_t>(count));
+  for (size_t k = 1; k <= static_cast<size_t>(count); ++k) {
+    out[k - 1] = finish(tally[k], grouped.data() + start[k], grouped.data() + start[k + 1], labels, sx, sy);
+  }
+  return out;
+}
+
+}  // namespace bm

@@ -1,0 +1,111 @@
+// Median of any window and any values: in a tile the pixels are ranked (ties by position), the
+// window is a set of ranks kept as bits, and the word that holds the median is followed from
+// pixel to pixel (the moving median of Huang, Yang & Tang 1979, on ranks instead of levels).
+#pragma once
+#include <cstdint>
+#include <cstring>
+#include <vector>
+
+#include "plane.h"
+
+namespace bm {
+
+// Bits of a double, ordered as the numbers are.
+inline std::uint64_t sortable(double v) {
+  std::uint64_t bits;
+  v += 0.0;  // -0 becomes +0
+  std::memcpy(&bits, &v, sizeof bits);
+  return bits >> 63 ? ~bits : bits | (std::uint64_t{1} << 63);
+}
+
+// Stable radix sort of item numbers by key, `bytes` low bytes of each key; returns the rank of each item.
+template <class Key>
+void rank_by_key(const std::vector<Key>& key, unsigned bytes, std::vector<std::uint32_t>& rank,
+                 std::vector<std::uint32_t>& a, std::vector<std::uint32_t>& b) {
+  const size_t n = key.size();
+  a.resize(n); b.resize(n); rank.resize(n);
+  for (size_t i = 0; i < n; ++i) a[i] = static_cast<std::uint32_t>(i);
+  for (unsigned byte = 0; byte < bytes; ++byte) {
+    size_t start[257] = {0};
+    for (size_t i = 0; i < n; ++i) ++start[((key[i] >> (8 * byte)) & 255) + 1];
+    for (int k = 0; k < 256; ++k) start[k + 1] += start[k];
+    for (size_t i = 0; i < n; ++i) b[start[(key[a[i]] >> (8 * byte)) & 255]++] = a[i];
+    a.swap(b);
+  }
+  for (size_t i = 0; i < n; ++i) rank[a[i]] = static_cast<std::uint32_t>(i);
+}
+
+class RankWindow {
+ public:
+  RankWindow(size_t ranks, size_t middle) : words_((ranks + 63) / 64, 0), middle_(middle) {}
+  void clear() {
+    std::memset(words_.data(), 0, words_.size() * sizeof words_[0]);
+    at_ = 0;
+    below_ = 0;
+  }
+  void add(std::uint32_t rank) {
+    words_[rank >> 6] |= std::uint64_t{1} << (rank & 63);
+    below_ += (rank >> 6) < at_;
+  }
+  void take(std::uint32_t rank) {
+    words_[rank >> 6] &= ~(std::uint64_t{1} << (rank & 63));
+    below_ -= (rank >> 6) < at_;
+  }
+  std::uint32_t median() {
+    while (below_ > middle_) below_ -= ones(words_[--at_]);
+    for (size_t n; below_ + (n = ones(words_[at_])) <= middle_; ++at_) below_ += n;
+    std::uint64_t w = words_[at_];
+    for (size_t skip = middle_ - below_; skip > 0; --skip) w &= w - 1;
+    return static_cast<std::uint32_t>(64 * at_ + static_cast<size_t>(__builtin_ctzll(w)));
+  }
+
+ private:
+  static size_t ones(std::uint64_t w) { return static_cast<size_t>(__builtin_popcountll(w)); }
+  std::vector<std::uint64_t> words_;
+  size_t middle_, at_ = 0, below_ = 0;
+};
+
+// Key is uint16_t for whole levels below 65536, uint64_t (sortable) for any values.
+template <class Key, class ToKey, class Interrupt>
+void median_rank(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, ToKey to_key, Interrupt pause) {
+  const size_t nx = 2 * rx + 1, ny = 2 * ry + 1;
+  const size_t tile = std::max<size_t>(128, 2 * std::max(rx, ry));
+  std::vector<Key> key;
+  std::vector<double> value;
+  std::vector<std::uint32_t> rank, a, b;
+  for (size_t left = 0; left < in.cols; left += tile) {
+    for (size_t top = 0; top < in.rows; top += tile) {
+      const size_t w = std::min(tile, in.cols - left), h = std::min(tile, in.rows - top);
+      const size_t tall = h + 2 * ry, wide = w + 2 * rx;
+      key.resize(tall * wide);
+      value.resize(tall * wide);
+      for (size_t j = 0; j < wide; ++j) {
+        const double* from = in.col(reflect(static_cast<ptrdiff_t>(left + j) - static_cast<ptrdiff_t>(rx), in.cols));
+        for (size_t i = 0; i < tall; ++i) {
+          const double v = from[reflect(static_cast<ptrdiff_t>(top + i) - static_cast<ptrdiff_t>(ry), in.rows)];
+          value[j * tall + i] = v;
+          key[j * tall + i] = to_key(v);
+        }
+      }
+      rank_by_key(key, sizeof(Key), rank, a, b);  // leaves in `a` the items in order of rank
+      RankWindow window(tall * wide, nx * ny / 2);
+      for (size_t x = 0; x < w; ++x) {
+        window.clear();
+        for (size_t j = x; j < x + nx; ++j)
+          for (size_t i = 0; i < ny; ++i) window.add(rank[j * tall + i]);
+        double* to = out.col(left + x) + top;
+        for (size_t y = 0;; ++y) {
+          to[y] = value[a[window.median()]];
+          if (y + 1 == h) break;
+          for (size_t j = x; j < x + nx; ++j) {
+            window.take(rank[j * tall + y]);
+            window.add(rank[j * tall + y + ny]);
+          }
+        }
+        pause();
+      }
+    }
+  }
+}
+
+}  // namespace bm

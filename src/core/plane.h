@@ -1,0 +1,38 @@
+// A view of a picture: pixels column by column, as R stores a matrix [row = y, col = x].
+#pragma once
+#include <algorithm>
+#include <cstddef>
+
+namespace bm {
+
+using std::size_t;
+using std::ptrdiff_t;
+
+template <class T>
+struct Plane {
+  T* data;
+  size_t rows, cols;
+  T* col(size_t x) const { return data + x * rows; }
+  size_t size() const { return rows * cols; }
+};
+
+// Index of a reflecting frame: ... 2 1 0 | 0 1 2 ... n-1 | n-1 n-2 ..., for any distance outside.
+inline size_t reflect(ptrdiff_t i, size_t n) {
+  const ptrdiff_t period = 2 * static_cast<ptrdiff_t>(n);
+  i %= period;
+  if (i < 0) i += period;
+  return static_cast<size_t>(i < static_cast<ptrdiff_t>(n) ? i : period - 1 - i);
+}
+
+// Rows first .. first + n - 1 of a column as T, reflected where they lie outside the picture.
+template <class T>
+void load_rows(const double* from, size_t rows, ptrdiff_t first, size_t n, T* to) {
+  const ptrdiff_t total = static_cast<ptrdiff_t>(n), height = static_cast<ptrdiff_t>(rows);
+  const ptrdiff_t start = std::min(total, std::max<ptrdiff_t>(0, -first));
+  const ptrdiff_t stop = std::max(start, std::min(total, height - first));
+  for (ptrdiff_t i = 0; i < start; ++i) to[i] = static_cast<T>(from[reflect(first + i, rows)]);
+  for (ptrdiff_t i = start; i < stop; ++i) to[i] = static_cast<T>(from[first + i]);
+  for (ptrdiff_t i = stop; i < total; ++i) to[i] = static_cast<T>(from[reflect(first + i, rows)]);
+}
+
+}  // namespace bm

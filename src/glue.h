@@ -1,0 +1,23 @@
+// R matrices as planes, and the user's interrupt.
+#pragma once
+#include "core/speed.h"
+
+#include <Rcpp.h>
+
+#include "core/plane.h"
+
+inline bm::Plane<const double> plane(const Rcpp::NumericMatrix& m) {
+  return {m.begin(), static_cast<std::size_t>(m.nrow()), static_cast<std::size_t>(m.ncol())};
+}
+inline bm::Plane<const int> plane(const Rcpp::IntegerMatrix& m) {
+  return {m.begin(), static_cast<std::size_t>(m.nrow()), static_cast<std::size_t>(m.ncol())};
+}
+inline bm::Plane<const int> plane(const Rcpp::LogicalMatrix& m) {
+  return {m.begin(), static_cast<std::size_t>(m.nrow()), static_cast<std::size_t>(m.ncol())};
+}
+template <class Matrix>
+auto writable(Matrix& m) -> bm::Plane<typename std::remove_reference<decltype(*m.begin())>::type> {
+  return {m.begin(), static_cast<std::size_t>(m.nrow()), static_cast<std::size_t>(m.ncol())};
+}
+
+inline void pause_for_user() { Rcpp::checkUserInterrupt(); }

@@ -1,0 +1,93 @@
+#include "glue.h"
+
+#include "core/distance.h"
+#include "core/label.h"
+#include "core/measure.h"
+#include "core/outline.h"
+#include "core/watershed.h"
+
+namespace {
+Rcpp::List labelled(const Rcpp::IntegerMatrix& labels, int count) {
+  return Rcpp::List::create(Rcpp::Named("labels") = labels, Rcpp::Named("count") = count);
+}
+}  // namespace
+
+// [[Rcpp::export]]
+Rcpp::List core_label(const Rcpp::LogicalMatrix& mask) {
+  Rcpp::IntegerMatrix labels(Rcpp::no_init(mask.nrow(), mask.ncol()));
+  const int count = bm::label(bm::pack(plane(mask)), writable(labels));
+  return labelled(labels, count);
+}
+
+// [[Rcpp::export]]
+Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double sx, double sy, double depth) {
+  Rcpp::IntegerMatrix labels(Rcpp::no_init(mask.nrow(), mask.ncol()));
+  const bm::Plane<const int> m = plane(mask);
+  std::vector<float> squared(m.size());
+  const bm::Plane<float> distance{squared.data(), m.rows, m.cols};
+  auto object = [&](std::size_t y, std::size_t x) { return m.col(x)[y] == 1; };
+  bm::squared_distance(m.rows, m.cols, sx, sy, object, distance);
+  const int count = bm::watershed({squared.data(), m.rows, m.cols}, depth, writable(labels));
+  return labelled(labels, count);
+}
+
+// Distance of object pixels to the background, in the unit of (sx, sy); kept for the tests of the watershed.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy) {
+  const bm::Plane<const int> m = plane(mask);
+  std::vector<float> squared(m.size());
+  auto object = [&](std::size_t y, std::size_t x) { return m.col(x)[y] == 1; };
+  bm::squared_distance(m.rows, m.cols, sx, sy, object, bm::Plane<float>{squared.data(), m.rows, m.cols});
+  Rcpp::NumericMatrix out(Rcpp::no_init(mask.nrow(), mask.ncol()));
+  std::transform(squared.begin(), squared.end(), out.begin(), [](float d) { return std::sqrt(static_cast<double>(d)); });
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, int count, double sx, double sy) {
+  const std::vector<bm::Measures> m = bm::measure(plane(labels), plane(grey), count, sx, sy);
+  auto column = [&](double bm::Measures::*member) {
+    Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
+    for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;
+    return v;
+  };
+  Rcpp::LogicalVector on_edge(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
+  for (std::size_t i = 0; i < m.size(); ++i) on_edge[static_cast<R_xlen_t>(i)] = m[i].on_edge;
+  Rcpp::List out;
+  const std::pair<const char*, double bm::Measures::*> columns[] = {
+      {"pixels", &bm::Measures::pixels}, {"x", &bm::Measures::x}, {"y", &bm::Measures::y},
+      {"area", &bm::Measures::area}, {"perimeter", &bm::Measures::perimeter},
+      {"feret_max", &bm::Measures::feret_max}, {"feret_min", &bm::Measures::feret_min},
+      {"hull_perimeter", &bm::Measures::hull_perimeter}, {"hull_area", &bm::Measures::hull_area},
+      {"ellipse_major", &bm::Measures::ellipse_major}, {"ellipse_minor", &bm::Measures::ellipse_minor},
+      {"orientation", &bm::Measures::orientation}, {"extent_x", &bm::Measures::extent_x}, {"extent_y", &bm::Measures::extent_y},
+      {"grey_mean", &bm::Measures::grey_mean}, {"grey_sd", &bm::Measures::grey_sd},
+      {"grey_min", &bm::Measures::grey_min}, {"grey_max", &bm::Measures::grey_max}, {"holes", &bm::Measures::holes}};
+  for (const auto& c : columns) out[c.first] = column(c.second);
+  out["on_edge"] = on_edge;
+  return out;
+}
+
+// One row a corner: the object's label, the ring's number, hole or not, and the corner in pixels.
+// [[Rcpp::export]]
+Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels) {
+  const std::vector<bm::Ring> rings = bm::Tracer(plane(labels)).all();
+  std::size_t n = 0;
+  for (const bm::Ring& r : rings) n += r.x.size();
+  const R_xlen_t length = static_cast<R_xlen_t>(n);
+  Rcpp::IntegerVector label(length), ring(length);
+  Rcpp::LogicalVector hole(length);
+  Rcpp::NumericVector x(length), y(length);
+  R_xlen_t at = 0;
+  for (std::size_t k = 0; k < rings.size(); ++k) {
+    for (std::size_t i = 0; i < rings[k].x.size(); ++i, ++at) {
+      label[at] = rings[k].label;
+      ring[at] = static_cast<int>(k + 1);
+      hole[at] = rings[k].hole;
+      x[at] = rings[k].x[i];
+      y[at] = rings[k].y[i];
+    }
+  }
+  return Rcpp::List::create(Rcpp::Named("id") = label, Rcpp::Named("ring") = ring, Rcpp::Named("hole") = hole,
+                            Rcpp::Named("x_px") = x, Rcpp::Named("y_px") = y);
+}

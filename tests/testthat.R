@@ -1,0 +1,4 @@
+library(testthat)
+library(bemrick)
+
+test_check("bemrick")

@@ -1,0 +1,7 @@
+# Runs all tests against the installed package and closes with one plain line.
+results <- as.data.frame(testthat::test_dir(
+  "tests/testthat", package = "bemrick", load_package = "installed", reporter = "summary", stop_on_failure = FALSE
+))
+broken <- results$failed > 0 | results$error
+cat(sprintf("%d passed, %d failed, %d skipped\n", sum(results$passed), sum(results$failed) + sum(results$error), sum(results$skipped)))
+quit(status = as.integer(any(broken)))

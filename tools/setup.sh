@@ -1,0 +1,34 @@
+#!/usr/bin/env bash
+# Installs what is missing to build, run and test the package: R packages named in DESCRIPTION (or as arguments) and pandoc.
+# As root on Debian it takes the built r-cran-* packages; whatever is not there comes from CRAN.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+
+missing() { Rscript tools/missing-packages.R "$@"; }
+
+need=$(missing "$@")
+pandoc=""
+command -v pandoc >/dev/null 2>&1 || pandoc="pandoc"
+[ -z "$need$pandoc" ] && exit 0
+
+if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+  echo "Installing:" $need $pandoc
+  apt-get update -qq
+  built=""
+  for name in $need; do
+    package="r-cran-$(printf '%s' "$name" | tr '[:upper:]' '[:lower:]')"
+    if apt-cache show "$package" >/dev/null 2>&1; then built="$built $package"; fi
+  done
+  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $built $pandoc >/dev/null
+  need=$(missing "$@")
+fi
+if [ -n "$need" ]; then
+  echo "Installing from CRAN:" $need
+  Rscript tools/install-from-cran.R $need
+fi
+left=$(missing --load "$@")
+if [ -n "$left" ]; then
+  echo "These packages are missing, too old, or do not load:" $left >&2
+  exit 1
+fi
+command -v pandoc >/dev/null 2>&1 || echo "pandoc is missing: reports and the vignette cannot be written. Install it from your system's packages." >&2
