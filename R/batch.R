@@ -63,8 +63,9 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
     result[c("objects", "field", "histogram")]
   })
   collect <- function(part) do.call(rbind, lapply(done, function(d) d[[part]]))
-  run <- new_run(collect("objects"), collect("field"), collect("histogram"), unit, NULL, method)
-  if (is.null(run$objects)) run$objects <- no_objects(unit)
+  run <- new_run(
+    collect("objects") %||% no_objects(unit), collect("field"), collect("histogram") %||% no_histogram(), unit, NULL, method
+  )
   if (!is.null(spec)) run$verdict <- judge(run, spec)
   run$provenance <- provenance_of(list, methods, calibrations, spec, started)
   if (!is.null(out)) publish_run(run, staging, out, replace)
@@ -175,13 +176,18 @@ no_objects <- function(unit) {
                  accepted = logical(), reason = character(), weight = numeric())
 }
 
+no_histogram <- function() {
+  tibble::tibble(batch = character(), sample = character(), field = character(), from = numeric(), to = numeric(), count = numeric())
+}
+
 # Measures of one field as a run of one sample, for judge().
 run_of_one <- function(measures) {
-  field <- attr(measures, "objects")$mask$field
-  row <- tibble::tibble(batch = "1", sample = "1", field = "1",
-                        image = if (is.null(field$source)) "field" else field$source$file)
+  mask <- attr(measures, "objects")$mask
+  source <- mask$field$source
+  row <- tibble::tibble(batch = "1", sample = "1", field = "1", image = if (is.null(source)) "field" else source$file)
   id <- row[c("batch", "sample", "field")]
-  new_run(tibble::tibble(id, unclass_measures(measures)),
-          measured_row(row, measures, attr(measures, "objects")$mask, field$calibration, 0),
-          tibble::tibble(id, display_histogram(field)), field_unit(field), NULL, NULL)
+  new_run(
+    tibble::tibble(id, unclass_measures(measures)), measured_row(row, measures, mask, mask$field$calibration, 0),
+    tibble::tibble(id, display_histogram(mask$field)), field_unit(mask$field), NULL, NULL
+  )
 }

@@ -10,6 +10,6 @@
 #'
 #' @useDynLib bemrick, .registration = TRUE
 #' @importFrom Rcpp evalCpp
-#' @importFrom rlang .data !!!
+#' @importFrom rlang .data !!! %||%
 #' @keywords internal
 "_PACKAGE"

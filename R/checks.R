@@ -27,9 +27,9 @@ check_text <- function(x, name, call = rlang::caller_env()) {
 
 check_choice <- function(x, name, choices, call = rlang::caller_env()) {
   if (rlang::is_string(x) && x %in% choices) return(x)
-  given <- if (rlang::is_string(x)) dQuote(x, FALSE) else rlang::friendly_type_of(x)
   bm_abort(c(
-    "{.arg {name}} must be one of {.val {choices}}, not {given}.",
+    if (rlang::is_string(x)) "{.arg {name}} must be one of {.val {choices}}, not {.val {x}}."
+    else "{.arg {name}} must be one of {.val {choices}}, not {.obj_type_friendly {x}}.",
     i = if (rlang::is_string(x)) did_you_mean(x, choices)
   ), "argument", call = call)
 }

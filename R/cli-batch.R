@@ -30,7 +30,7 @@ cli_batch <- function(args) {
   if (!o[["no-report"]]) render_report(o$out)
   tell_run(run, o)
   show_table(verdict_table(run), o$json)
-  if (!o$json) out(c("", sample_lines(run)))
+  if (!o$json) tell(c("", sample_lines(run)))
   if (all(run$verdict$samples$verdict == "pass")) 0L else 1L
 }
 
@@ -60,14 +60,16 @@ cli_measure <- function(args) {
 tell_run <- function(run, o) {
   faulty <- run$fields[run$fields$status == "faulty", ]
   for (k in seq_len(nrow(faulty))) say("Faulty: ", faulty$image[k], ": ", faulty$reason[k])
-  empty <- run$fields[which(run$fields$accepted == 0), ]
-  for (k in seq_len(nrow(empty))) {
-    say(
-      "Nothing accepted in ", empty$image[k], ": ", empty$found[k],
-      " objects found. Column \"reason\" of objects.csv says why each was left out."
-    )
-  }
+  for (k in which(run$fields$accepted == 0)) say("Nothing accepted in ", run$fields$image[k], ": ", why_nothing(run, run$fields[k, ]))
   say("Results: ", o$out, if (!o[["no-report"]]) paste0("\nReport: ", file.path(o$out, "report.html")))
+}
+
+# How many objects each rule left out of a field.
+why_nothing <- function(run, field) {
+  own <- run$objects$batch == field$batch & run$objects$sample == field$sample & run$objects$field == field$field
+  if (!any(own)) return("no objects found. Is the phase right (bright or dark), and the level?")
+  counts <- table(run$objects$reason[own])
+  paste0(field$found, " objects found, ", paste0(counts, " left out (", names(counts), ")", collapse = ", "))
 }
 
 verdict_table <- function(run) {
@@ -85,5 +87,5 @@ sample_lines <- function(run) {
 }
 
 show_table <- function(table, json) {
-  out(if (json) jsonlite::toJSON(table, digits = NA, pretty = TRUE, na = "null") else text_table(table))
+  tell(if (json) jsonlite::toJSON(table, digits = NA, pretty = TRUE, na = "null") else text_table(table))
 }

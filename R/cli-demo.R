@@ -48,7 +48,7 @@ demo_batch <- function(dir, product) {
   table <- verdict_table(run)
   known <- judge(truth_run(lab, run), spec)$limits
   table <- cbind(table[2:6], known = known$value, table[7:9])
-  out(
+  tell(
     c(
       "", paste0(spec$product, ", batch ", list$batch[1], "; known: the same figure of the shapes as drawn"), "",
       text_table(table), "", sample_lines(run), ""

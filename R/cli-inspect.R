@@ -21,7 +21,7 @@ cli_inspect <- function(args) {
     )
     say("Figure: ", parsed$options$figure)
   }
-  out(
+  tell(
     if (parsed$options$json) jsonlite::toJSON(
       unclass(facts), auto_unbox = TRUE, digits = NA, pretty = TRUE, na = "null"
     ) else format(facts)

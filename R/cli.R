@@ -39,11 +39,11 @@ run_command <- function(args) {
   commands <- cli_commands()
   first <- if (length(args)) args[1] else "--help"
   if (first %in% c("--help", "-h", "help")) {
-    out(main_help())
+    tell(main_help())
     return(if (length(args)) 0L else 2L)
   }
   if (first == "--version") {
-    out(paste("bemrick", utils::packageVersion("bemrick")))
+    tell(paste("bemrick", utils::packageVersion("bemrick")))
     return(0L)
   }
   if (!first %in% names(commands)) {
@@ -72,7 +72,7 @@ main_help <- function() {
 }
 
 say <- function(...) message(...)
-out <- function(lines) writeLines(enc2utf8(lines), useBytes = FALSE)
+tell <- function(lines) writeLines(enc2utf8(lines), useBytes = FALSE)
 
 usage <- function(text) rlang::abort(text, class = "bemrick_usage", call = NULL)
 
@@ -86,7 +86,7 @@ parse_words <- function(args, command, about, options, at_least = 0, at_most = 0
     )
   )
   if (any(args %in% c("--help", "-h"))) {
-    out(utils::capture.output(optparse::print_help(parser)))
+    tell(utils::capture.output(optparse::print_help(parser)))
     return(NULL)
   }
   known <- vapply(parser@options, function(o) o@long_flag, "")

@@ -50,11 +50,10 @@ as_method <- function(x, title = "Untitled method", objects = "objects") {
 read_method <- function(file) {
   given <- read_yaml_file(file, "method", c("bemrick", "title", "objects", "steps"))
   where <- paste0(" in ", basename(file))
-  if (!is.list(given$steps) || length(given$steps) == 0) {
-    bm_abort("{.field steps}{where} must list at least one step.", "file_content")
-  }
-  steps <- lapply(seq_along(given$steps), function(k) {
-    step <- given$steps[[k]]
+  listed <- as.list(given$steps)  # steps written as words only come as a vector
+  if (length(listed) == 0) bm_abort("{.field steps}{where} must list at least one step.", "file_content")
+  steps <- lapply(seq_along(listed), function(k) {
+    step <- listed[[k]]
     if (rlang::is_string(step)) step <- stats::setNames(list(list()), step)
     if (!is.list(step) || length(step) != 1 || is.null(names(step)) || !(is.null(step[[1]]) || is.list(step[[1]]))) {
       bm_abort(c(
@@ -62,7 +61,7 @@ read_method <- function(file) {
         i = "Write for example {.code - filter_median: {{radius: 2 px}}}."
       ), "file_content")
     }
-    list(step = names(step), args = lapply(step[[1]], missing_for_null))
+    list(step = names(step), args = if (length(step[[1]])) lapply(step[[1]], missing_for_null) else list())
   })
   check_steps(steps, where)
   title <- if (rlang::is_string(given$title)) given$title else sub("\\.method\\.ya?ml$|\\.ya?ml$", "", basename(file))

@@ -137,7 +137,7 @@ find_place <- function(s, drawn, shapes, gap, joins) {
     partner <- 0
     if (joins && try < 200) {
       partner <- sample.int(length(shapes), 1)
-      s <- beside(s, shapes[[partner]])
+      s <- set_beside(s, shapes[[partner]])
     } else {
       s$x <- stats::runif(1, -s$reach, ncol(drawn) + s$reach)
       s$y <- stats::runif(1, -s$reach, nrow(drawn) + s$reach)
@@ -151,7 +151,7 @@ find_place <- function(s, drawn, shapes, gap, joins) {
 }
 
 # Moved so that it overlaps the other by a little, in a random direction.
-beside <- function(s, other) {
+set_beside <- function(s, other) {
   angle <- stats::runif(1, 0, 2 * pi)
   apart <- 0.97 * (shape_radius(other, angle) + shape_radius(s, angle + pi))
   s$x <- other$x + apart * cos(angle)

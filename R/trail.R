@@ -24,8 +24,9 @@ format_step <- function(entry) {
 }
 
 show_value <- function(x) {
-  if (is.numeric(x)) x <- ifelse(is.na(x), "none", format(x, digits = 5, trim = TRUE, drop0trailing = TRUE))
-  x <- as.character(unlist(x))
+  x <- unlist(x)
+  shown <- if (is.numeric(x)) format(x, digits = 5, trim = TRUE, drop0trailing = TRUE) else as.character(x)
+  x <- ifelse(is.na(x), "none", shown)
   if (length(x) == 1) x else paste0("[", paste(x, collapse = ", "), "]")
 }
 

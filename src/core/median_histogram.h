@@ -12,7 +12,8 @@
 
 namespace bm {
 
-typedef std::uint16_t Counts __attribute__((vector_size(32)));
+// Loosely aligned: memory from the heap is not aligned to 32 bytes.
+typedef std::uint16_t Counts __attribute__((vector_size(32), aligned(2)));
 
 struct RowHistogram {
   Counts coarse;    // lane s: pixels below 16 (s + 1)

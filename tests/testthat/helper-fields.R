@@ -1,0 +1,72 @@
+# Small fields with known content.
+
+mask_of <- function(pixels, calibration = NULL) {
+  field <- as_field(pixels * 255)
+  if (!is.null(calibration)) field <- calibrate(field, calibration)
+  segment_level(field, low = 128)
+}
+
+disc_mask <- function(size, radius, x = size / 2, y = size / 2) {
+  at <- seq_len(size) - 0.5
+  outer(at, at, function(b, a) (a - x)^2 + (b - y)^2 <= radius^2)
+}
+
+half_um <- function() calibration_from_length(200, "100 um", error_pixels = 0.4, name = "test")
+
+small_beads <- function(...) {
+  args <- utils::modifyList(list(width = 320, height = 240, count = 24, diameter = "16 um", pixel = "0.6 um", seed = 3), list(...), keep.null = TRUE)
+  do.call(simulate_field, args)
+}
+
+measured_beads <- function(...) {
+  small_beads(...) |> segment_auto(phase = "bright") |> find_objects() |> measure_objects()
+}
+
+# One small demo lab for all tests of a run: two samples of two fields of beads, drawn once.
+bead_lab <- local({
+  dir <- NULL
+  function() {
+    if (is.null(dir)) {
+      dir <<- tempfile("lab-")
+      demo_lab(dir, products = "beads", samples = 2, fields = 2)
+    }
+    file.path(dir, "alumina-beads")
+  }
+})
+lab_file <- function(name) file.path(bead_lab(), name)
+
+kit <- function(name) system.file("extdata", name, package = "bemrick", mustWork = TRUE)
+
+text_file <- function(..., ext = ".yml") {
+  path <- tempfile(fileext = ext)
+  writeLines(c(...), path)
+  path
+}
+
+# Runs the program as a user does: list(status, out, err).
+bemrick_program <- function(...) {
+  err <- tempfile()
+  out <- tempfile()
+  status <- system2(
+    file.path(R.home("bin"), "Rscript"), c(shQuote(system.file("exec", "bemrick", package = "bemrick", mustWork = TRUE)), shQuote(c(...))),
+    stdout = out, stderr = err, env = paste0("R_LIBS=", shQuote(paste(.libPaths(), collapse = ":")))
+  )
+  read <- function(file) paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+  list(status = status, out = read(out), err = read(err))
+}
+
+# The same in this process, quicker.
+run_cli <- function(...) {
+  status <- NULL
+  messages <- character()
+  out <- utils::capture.output(
+    status <- withCallingHandlers(
+      cli_main(c(...)),
+      message = function(m) {
+        messages <<- c(messages, conditionMessage(m))
+        invokeRestart("muffleMessage")
+      }
+    )
+  )
+  list(status = status, out = paste(out, collapse = "\n"), err = paste(messages, collapse = ""))
+}

@@ -1,0 +1,134 @@
+# Slow, plain versions of the kernels, written from the definitions.
+
+mirror <- function(i, n) {
+  i <- (i - 1) %% (2 * n)
+  ifelse(i < n, i, 2 * n - 1 - i) + 1
+}
+
+ref_median <- function(m, rx, ry) {
+  out <- m
+  for (y in seq_len(nrow(m))) for (x in seq_len(ncol(m))) {
+    window <- m[mirror((y - ry):(y + ry), nrow(m)), mirror((x - rx):(x + rx), ncol(m)), drop = FALSE]
+    out[y, x] <- sort(window)[(length(window) + 1) / 2]
+  }
+  out
+}
+
+ref_gaussian <- function(m, sx, sy) {
+  weights <- function(s) {
+    r <- if (s > 0) ceiling(4 * s) else 0
+    w <- if (r > 0) exp(-0.5 * ((-r):r)^2 / s^2) else 1
+    list(r = r, w = w / sum(w))
+  }
+  wx <- weights(sx)
+  wy <- weights(sy)
+  out <- m
+  for (y in seq_len(nrow(m))) for (x in seq_len(ncol(m))) {
+    window <- m[mirror((y - wy$r):(y + wy$r), nrow(m)), mirror((x - wx$r):(x + wx$r), ncol(m)), drop = FALSE]
+    out[y, x] <- sum(outer(wy$w, wx$w) * window)
+  }
+  out
+}
+
+# Between-class variance of every cut, straight from the values.
+ref_otsu_variance <- function(values, k) {
+  low <- values[values <= k]
+  high <- values[values > k]
+  if (length(low) == 0 || length(high) == 0) return(0)
+  length(low) * length(high) * (mean(low) - mean(high))^2
+}
+
+disk_offsets <- function(rx, ry = rx) {
+  grid <- expand.grid(dx = -ceiling(rx):ceiling(rx), dy = -ceiling(ry):ceiling(ry))
+  far <- ifelse(grid$dx == 0, 0, (grid$dx / rx)^2) + ifelse(grid$dy == 0, 0, (grid$dy / ry)^2)
+  grid[far <= 1 + 1e-9, ]
+}
+
+# Outside the picture nothing is known: it neither erodes nor adds.
+ref_erode <- function(mask, rx, ry = rx) ref_morph(mask, rx, ry, all)
+ref_dilate <- function(mask, rx, ry = rx) ref_morph(mask, rx, ry, any)
+ref_morph <- function(mask, rx, ry, fun) {
+  at <- disk_offsets(rx, ry)
+  out <- mask
+  for (y in seq_len(nrow(mask))) for (x in seq_len(ncol(mask))) {
+    row <- y + at$dy
+    col <- x + at$dx
+    inside <- row >= 1 & row <= nrow(mask) & col >= 1 & col <= ncol(mask)
+    out[y, x] <- fun(mask[cbind(row[inside], col[inside])])
+  }
+  out
+}
+
+# Flood filling with a stack; neighbours 4 or 8.
+ref_label <- function(mask, neighbours = 8) {
+  step <- expand.grid(dx = -1:1, dy = -1:1)
+  step <- step[if (neighbours == 8) step$dx != 0 | step$dy != 0 else abs(step$dx) + abs(step$dy) == 1, ]
+  labels <- matrix(0L, nrow(mask), ncol(mask))
+  count <- 0L
+  for (y in seq_len(nrow(mask))) for (x in seq_len(ncol(mask))) {  # reading order
+    if (!mask[y, x] || labels[y, x] > 0) next
+    count <- count + 1L
+    stack <- list(c(y, x))
+    labels[y, x] <- count
+    while (length(stack)) {
+      here <- stack[[length(stack)]]
+      stack[[length(stack)]] <- NULL
+      for (k in seq_len(nrow(step))) {
+        to <- here + c(step$dy[k], step$dx[k])
+        if (any(to < 1) || to[1] > nrow(mask) || to[2] > ncol(mask)) next
+        if (mask[to[1], to[2]] && labels[to[1], to[2]] == 0) {
+          labels[to[1], to[2]] <- count
+          stack[[length(stack) + 1]] <- to
+        }
+      }
+    }
+  }
+  labels
+}
+
+ref_fill <- function(mask) {
+  background <- ref_label(!mask, 4)
+  outer <- unique(c(background[1, ], background[nrow(mask), ], background[, 1], background[, ncol(mask)]))
+  mask | !(background %in% outer)
+}
+
+ref_distance <- function(mask, sx = 1, sy = 1) {
+  out <- matrix(0, nrow(mask), ncol(mask))
+  empty <- which(!mask, arr.ind = TRUE)
+  for (k in which(mask)) {
+    at <- arrayInd(k, dim(mask))
+    out[k] <- if (nrow(empty) == 0) Inf else min(sqrt(((empty[, 1] - at[1]) * sy)^2 + ((empty[, 2] - at[2]) * sx)^2))
+  }
+  out
+}
+
+# Crofton's perimeter of one object, counting the entries pixel by pixel.
+ref_perimeter <- function(mask, sx = 1, sy = 1) {
+  p <- matrix(FALSE, nrow(mask) + 2, ncol(mask) + 2)
+  p[1 + seq_len(nrow(mask)), 1 + seq_len(ncol(mask))] <- mask
+  y <- 1 + seq_len(nrow(mask))
+  x <- 1 + seq_len(ncol(mask))
+  entries <- function(dy, dx) sum(p[y, x] & !p[y + dy, x + dx])
+  angle <- atan2(sy, sx)
+  pi * (angle / pi * sy * entries(0, -1) + (pi / 2 - angle) / pi * sx * entries(-1, 0) +
+          0.25 * sx * sy / sqrt(sx^2 + sy^2) * (entries(-1, -1) + entries(1, -1)))
+}
+
+# Middles of the outer pixel edges, in units.
+edge_middles <- function(mask, sx = 1, sy = 1) {
+  at <- which(mask, arr.ind = TRUE)
+  x <- at[, 2] - 0.5
+  y <- at[, 1] - 0.5
+  unique(cbind(c(x - 0.5, x + 0.5, x, x) * sx, c(y, y, y - 0.5, y + 0.5) * sy))
+}
+
+ref_feret <- function(points) {
+  hull <- points[grDevices::chull(points), , drop = FALSE]
+  sides <- rbind(hull, hull[1, ])
+  d <- diff(sides)
+  d <- d[rowSums(d^2) > 1e-12, , drop = FALSE]
+  widths <- apply(d, 1, function(v) diff(range(hull %*% (c(-v[2], v[1]) / sqrt(sum(v^2))))))
+  c(max = max(stats::dist(hull)), min = min(widths), perimeter = sum(sqrt(rowSums(d^2))))
+}
+
+random_mask <- function(rows, cols, share = 0.5) matrix(stats::runif(rows * cols) < share, rows, cols)

@@ -1,0 +1,94 @@
+test_that("the installed program runs, prints and exits by what happened", {
+  facts <- bemrick_program("inspect", kit("beads.png"))
+  expect_equal(facts$status, 0)
+  expect_match(facts$out, "strip +bottom, ")
+  wrong <- bemrick_program("inspect", "none.png")
+  expect_equal(wrong$status, 2)
+  expect_equal(wrong$out, "")
+  expect_match(wrong$err, "no file 'none.png'")
+  expect_no_match(wrong$err, "Backtrace|Calls:|Execution halted")
+})
+
+test_that("help comes for the program and for every command", {
+  expect_match(run_cli("--help")$out, "measure +measure single pictures")
+  expect_equal(run_cli("--help")$status, 0)
+  expect_equal(run_cli()$status, 2)
+  expect_match(run_cli("--version")$out, as.character(utils::packageVersion("bemrick")), fixed = TRUE)
+  for (command in names(cli_commands())) {
+    help <- run_cli(command, "--help")
+    expect_equal(help$status, 0)
+    expect_match(help$out, paste("Usage: bemrick", command))
+    expect_match(help$out, "Examples:")
+  }
+})
+
+test_that("wrong words are answered with the nearest right ones", {
+  expect_match(run_cli("mesure")$err, "Did you mean \"measure\"")
+  expect_match(run_cli("batch", "x.csv", "--metod", "m")$err, "Did you mean \"--method\"")
+  expect_match(run_cli("batch", "x.csv")$err, "--method is needed")
+  expect_match(run_cli("inspect")$err, "Usage: bemrick inspect IMAGE")
+  for (words in list("mesure", c("batch", "x.csv", "--metod", "m"), "inspect", c("inspect", "a", "b"))) expect_equal(run_cli(words)$status, 2)
+})
+
+test_that("inspect writes JSON and a figure, not over another file", {
+  facts <- jsonlite::fromJSON(run_cli("inspect", kit("plate.tif"), "--json")$out)
+  expect_equal(facts$depth, 16)
+  figure <- tempfile(fileext = ".png")
+  expect_equal(run_cli("inspect", kit("beads.png"), "--figure", figure)$status, 0)
+  expect_equal(dim(png::readPNG(figure))[1:2], c(800, 1280))
+  expect_match(run_cli("inspect", kit("beads.png"), "--figure", figure)$err, "there already")
+  expect_equal(run_cli("inspect", kit("beads.png"), "--figure", figure, "--replace")$status, 0)
+})
+
+test_that("measure makes tables of single pictures and says 1 when one is faulty", {
+  out <- tempfile()
+  done <- run_cli("measure", kit("beads.png"), "--method", kit("beads.method.yml"), "--calibration", kit("sem-500x.calibration.yml"), "--out", out, "--no-report")
+  expect_equal(done$status, 0)
+  expect_match(done$out, "sample +fields +faulty +objects +d10_um +d50_um")
+  expect_match(done$err, "Results: ")
+  expect_true(file.exists(file.path(out, "objects.csv")))
+  bad <- text_file("x", ext = ".png")
+  mixed <- run_cli("measure", kit("beads.png"), bad, "--method", kit("beads.method.yml"), "--calibration", kit("sem-500x.calibration.yml"), "--out", tempfile(), "--no-report", "--json")
+  expect_equal(mixed$status, 1)
+  expect_match(mixed$err, "Faulty: ")
+  expect_equal(jsonlite::fromJSON(mixed$out)$faulty, c(0, 1))
+})
+
+test_that("an empty result says what each rule removed", {
+  method <- text_file("bemrick: method 1", "steps:", "  - segment_auto: {phase: bright}", "  - find_objects", "  - measure_objects", "  - accept_objects: {ecd: [1 mm, null]}")
+  done <- run_cli("measure", kit("beads.png"), "--method", method, "--calibration", kit("sem-500x.calibration.yml"), "--out", tempfile(), "--no-report")
+  expect_match(done$err, "Nothing accepted in beads.png")
+  expect_match(done$err, "ecd below 1 mm")
+})
+
+test_that("batch judges, reports, and its status is the verdict's", {
+  out <- tempfile()
+  args <- c("batch", lab_file("batch.csv"), "--method", lab_file("beads.method.yml"))
+  done <- run_cli(args, "--spec", lab_file("beads.spec.yml"), "--out", out)
+  expect_equal(done$status, 1)  # 2 of 3 needed fields
+  expect_match(done$out, "Batch AB-2611, sample A: UNDECIDED")
+  expect_true(file.exists(file.path(out, "report.html")))
+  easy <- text_file("bemrick: spec 1", "product: P", "decision: {rule: simple}", "limits:", "  - porosity: {max: 90 %}")
+  pass <- run_cli(args, "--spec", easy, "--out", tempfile(), "--no-report", "--json")
+  expect_equal(pass$status, 0)
+  expect_equal(jsonlite::fromJSON(pass$out)$verdict, c("pass", "pass"))
+  unlink(file.path(out, "report.html"))
+  expect_equal(run_cli("report", out)$status, 0)
+  expect_true(file.exists(file.path(out, "report.html")))
+})
+
+test_that("the demo's folder is replaced only when it is the demo's", {
+  dir <- tempfile()
+  dir.create(dir)
+  writeLines("mine", file.path(dir, "mine.txt"))
+  refused <- run_cli("demo", "--out", dir, "--replace")
+  expect_equal(refused$status, 2)
+  expect_equal(list.files(dir), "mine.txt")
+  dir.create(file.path(dir, "sub"))
+  expect_error(clear_demo(dir, TRUE), class = "bemrick_error_exists")
+  own <- tempfile()
+  dir.create(file.path(own, "results"), recursive = TRUE)
+  expect_error(clear_demo(own, FALSE), "--replace", class = "bemrick_error_exists")
+  clear_demo(own, TRUE)
+  expect_equal(list.files(own), character())
+})

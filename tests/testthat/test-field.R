@@ -1,0 +1,36 @@
+test_that("a matrix becomes a field with the depth its values need", {
+  expect_equal(as_field(matrix(c(0, 255), 1))$depth, 8)
+  expect_equal(as_field(matrix(c(0, 256), 1))$depth, 16)
+  expect_equal(as_field(matrix(c(0, 0.5), 1))$depth, 16)
+  expect_equal(as_field(matrix(c(TRUE, FALSE), 1))$pixels, matrix(c(1, 0), 1))
+  expect_equal(as_field(matrix(1:4, 2), depth = 16)$depth, 16)
+})
+
+test_that("what cannot be a picture is refused", {
+  expect_error(as_field(1:4), class = "bemrick_error_argument")
+  expect_error(as_field(matrix("a")), class = "bemrick_error_argument")
+  expect_error(as_field(matrix(0, 0, 3)), "no pixels", class = "bemrick_error_argument")
+  expect_error(as_field(matrix(c(1, NA), 1)), "missing", class = "bemrick_error_grey_values")
+  expect_error(as_field(matrix(c(1, Inf), 1)), "infinite", class = "bemrick_error_grey_values")
+  expect_error(as_field(matrix(1), depth = 12), class = "bemrick_error_argument")
+})
+
+test_that("filters change the pixels, not the picture, and cutting cuts both", {
+  field <- filter_median(as_field(matrix(c(0, 9, 0, 0, 0, 0, 0, 0, 0), 3)), 1)
+  expect_equal(max(field$picture), 9)
+  expect_equal(max(field$pixels), 0)
+  cut <- cut_field(field, 1:2, 2:3)
+  expect_equal(dim(cut$pixels), c(2, 2))
+  expect_equal(dim(cut$picture), c(2, 2))
+  same <- cut_field(as_field(matrix(1:9, 3)), 2:3, 1:2)
+  expect_identical(same$pixels, same$picture)
+})
+
+test_that("values are told apart: 8 bits, 16 bits, real", {
+  expect_equal(core_levels(matrix(c(0, 255, 7), 1)), "8-bit")
+  expect_equal(core_levels(matrix(c(0, 256, 7), 1)), "16-bit")
+  expect_equal(core_levels(matrix(c(0, 65536, 7), 1)), "real")
+  expect_equal(core_levels(matrix(c(0, -1, 7), 1)), "real")
+  expect_equal(core_levels(matrix(c(0, 1, 7.25), 1)), "real")
+  expect_error(core_levels(matrix(c(0, NaN), 1)))
+})

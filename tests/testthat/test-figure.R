@@ -1,0 +1,64 @@
+drawn <- function(figure, ...) {
+  path <- tempfile(fileext = ".png")
+  save_figure(figure, path, ...)
+  png::readPNG(path)
+}
+
+test_that("the overlay draws accepted and rejected outlines in different colours", {
+  measures <- accept_objects(measured_beads())
+  expect_false(all(measures$accepted))
+  picture <- drawn(overlay_figure(measures, "Beads"), 900, 760)
+  close_to <- function(hex) {
+    rgb <- grDevices::col2rgb(hex)[, 1] / 255
+    mean(abs(picture[, , 1] - rgb[1]) + abs(picture[, , 2] - rgb[2]) + abs(picture[, , 3] - rgb[3]) < 0.1)
+  }
+  expect_gt(close_to(look$accepted), 1e-3)
+  expect_gt(close_to(look$rejected), 1e-4)
+})
+
+test_that("numbers thin out where objects crowd, the largest keep theirs", {
+  few <- measured_beads(count = 8)
+  expect_equal(nrow(thin_numbers(few, 320, 240)), nrow(few))
+  mask <- matrix(0, 300, 300)
+  mask[seq(2, 299, 4), seq(2, 299, 4)] <- 1
+  mask[150:170, 150:170] <- 1
+  many <- measure_objects(find_objects(mask_of(mask)))
+  numbers <- thin_numbers(many, 300, 300)
+  expect_lte(nrow(numbers), 250)
+  expect_true(many$id[which.max(many$area_px2)] %in% numbers$id)
+  expect_true(all(numbers$x >= 0 & numbers$x <= 300))
+})
+
+test_that("an overlay without objects is drawn", {
+  none <- measure_objects(find_objects(mask_of(matrix(0, 30, 30))))
+  expect_equal(length(dim(drawn(overlay_figure(none), 400, 400))), 3)
+})
+
+test_that("facts, histogram and distribution are drawn for every depth", {
+  expect_equal(dim(drawn(facts_figure(small_beads(strip = TRUE, depth = 16)), 1280, 800))[1:2], c(800, 1280))
+  expect_equal(dim(drawn(facts_figure(as_field(matrix(7, 30, 30))), 600, 400))[1:2], c(400, 600))
+  d <- size_distribution(accept_objects(measured_beads()))
+  expect_equal(length(dim(drawn(distribution_figure(d), 600, 500))), 3)
+})
+
+test_that("limits are marked on the distribution they concern only", {
+  limits <- read_spec(kit("beads.spec.yml"))$limits
+  d <- size_distribution(accept_objects(measured_beads()))
+  marks <- limit_marks(d, limits)
+  expect_equal(nrow(marks), 2)
+  expect_equal(unlist(marks[1, c("low", "high", "from")], use.names = FALSE), c(22, 26, 50))
+  expect_equal(unlist(marks[2, c("low", "from", "to")], use.names = FALSE), c(12, 0, 2))
+  expect_match(marks$text[2], "12 \u00b5m")
+  by_volume <- size_distribution(accept_objects(measured_beads()), weight = "volume")
+  marks <- limit_marks(by_volume, limits)
+  expect_equal(marks$high, 42)
+  expect_false(marks$first)  # no lower bound: no mark at that end
+  expect_equal(nrow(limit_marks(d, NULL)), 0)
+  expect_equal(length(dim(drawn(distribution_figure(d, limits), 600, 500))), 3)
+})
+
+test_that("a cumulative curve of very many objects stays short and ends at 100 %", {
+  curve <- cumulative_curve(new_distribution(as.numeric(1:50000), rep(1, 50000), "ecd", "number", "um"))
+  expect_lte(nrow(curve), 2001)
+  expect_equal(range(curve$y), c(0, 100))
+})

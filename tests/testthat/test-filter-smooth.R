@@ -1,0 +1,85 @@
+sizes <- function(n, most = 24) cbind(rows = sample.int(most, n, TRUE), cols = sample.int(most, n, TRUE))
+
+# Pictures with ties, constants and full range, of 8-bit, 16-bit and real values.
+pictures <- function(rows, cols, kind) {
+  n <- rows * cols
+  values <- switch(kind,
+    few = sample(c(0, 1, 255), n, TRUE), bytes = sample(0:255, n, TRUE), words = sample(0:65535, n, TRUE),
+    real = stats::rnorm(n), ties = sample(c(-1.5, 0, 0.25), n, TRUE), flat = rep(7, n)
+  )
+  matrix(as.numeric(values), rows, cols)
+}
+
+test_that("the median equals the plain one on random pictures, windows and kinds of values", {
+  set.seed(11)
+  for (kind in c("few", "bytes", "words", "real", "ties", "flat")) {
+    size <- sizes(36)
+    for (k in seq_len(nrow(size))) {
+      m <- pictures(size[k, 1], size[k, 2], kind)
+      r <- if (k %% 2) rep(sample(1:4, 1), 2) else sample(0:5, 2, TRUE)
+      expect_identical(core_median(m, r[1], r[2]), ref_median(m, r[1], r[2]), label = paste(kind, paste(dim(m), collapse = "x"), "r", paste(r, collapse = ",")))
+    }
+  }
+})
+
+test_that("windows larger than the picture, and tile and strip borders, make no difference", {
+  set.seed(12)
+  m <- pictures(3, 2, "bytes")
+  expect_identical(core_median(m, 6L, 9L), ref_median(m, 6, 9))
+  tall <- pictures(530, 4, "bytes")      # across the strips of the histogram median
+  expect_identical(core_median(tall, 3L, 3L), ref_median(tall, 3, 3))
+  words <- pictures(140, 5, "words")     # across the tiles of the rank median
+  expect_identical(core_median(words, 3L, 3L), ref_median(words, 3, 3))
+  expect_identical(core_median(tall, 1L, 1L), ref_median(tall, 1, 1))
+})
+
+test_that("the median of a pixel window is the pixel, and of salt and pepper the ground", {
+  set.seed(13)
+  m <- pictures(5, 7, "bytes")
+  expect_identical(core_median(m, 0L, 0L), m)
+  for (share in c(0.05, 0.1, 0.2)) {
+    ground <- matrix(100, 60, 60)
+    hit <- stats::runif(3600) < share
+    ground[hit] <- sample(c(0, 255), sum(hit), TRUE)
+    expect_true(mean(filter_median(as_field(ground), 2)$pixels == 100) > 0.999)
+  }
+})
+
+test_that("the gaussian equals the plain one within its stated bound", {
+  set.seed(14)
+  for (k in 1:60) {
+    kind <- c("bytes", "words", "real", "flat")[k %% 4 + 1]
+    m <- pictures(sample.int(30, 1), sample.int(30, 1), kind)
+    s <- stats::runif(2, 0, 5)
+    expect_lt(max(abs(core_gaussian(m, s[1], s[2]) - ref_gaussian(m, s[1], s[2]))), 2e-6 * max(1, abs(m)))
+  }
+})
+
+test_that("the gaussian keeps constants and sums, and an impulse becomes its kernel", {
+  flat <- core_gaussian(matrix(200, 40, 30), 3, 3)
+  expect_equal(flat, matrix(200, 40, 30), tolerance = 1e-6)
+  impulse <- matrix(0, 41, 41)
+  impulse[21, 21] <- 1
+  out <- core_gaussian(impulse, 2, 2)
+  expect_equal(sum(out), 1, tolerance = 1e-6)
+  expect_equal(out[21, 23] / out[21, 21], exp(-0.5), tolerance = 1e-5)
+  expect_equal(out, t(out))
+  strip <- pictures(1100, 3, "bytes")  # across the strips of rows
+  expect_lt(max(abs(core_gaussian(strip, 1, 2) - ref_gaussian(strip, 1, 2))), 1e-3)
+})
+
+test_that("radii in units follow the calibration, also with pixels that are not square", {
+  field <- calibrate(as_field(pictures(20, 20, "bytes")), calibration_from_length(c(x = 200, y = 100), "100 um"))
+  expect_identical(filter_median(field, "1 um")$pixels, core_median(field$pixels, 2L, 1L))
+  expect_equal(filter_gaussian(field, "1 um")$pixels, core_gaussian(field$pixels, 2, 1))
+  expect_equal(decision(filter_median(field, "1 um")$trail, "filter_median")$window, c(5, 3))
+})
+
+test_that("sizes that make no sense are refused", {
+  field <- as_field(matrix(1:9, 3))
+  expect_error(filter_median(field, 1.5), "always odd", class = "bemrick_error_argument")
+  expect_error(filter_median(field, -1), class = "bemrick_error_quantity")
+  expect_error(filter_median(field, 501), "at most 500", class = "bemrick_error_argument")
+  expect_error(filter_gaussian(field, "2 um"), class = "bemrick_error_no_calibration")
+  expect_error(filter_gaussian(field, 1e6), class = "bemrick_error_argument")
+})

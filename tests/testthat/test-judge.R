@@ -1,0 +1,105 @@
+# A run made up by hand: fields with known area fractions, objects with known sizes.
+made_run <- function(fractions, sizes, uncertainty = 0, status = rep("measured", length(fractions)), unit = "um") {
+  n <- length(fractions)
+  objects <- tibble::tibble(
+    batch = "B", sample = "S", field = as.character(rep(seq_len(n), each = length(sizes))), id = rep(seq_along(sizes), n),
+    ecd = rep(sizes, n), area = 1, accepted = TRUE, weight = 1
+  )
+  names(objects)[5:6] <- c(measure_column("ecd", unit), measure_column("area", unit))
+  objects <- objects[objects$field %in% as.character(which(status == "measured")), ]
+  fields <- tibble::tibble(
+    batch = "B", sample = "S", field = as.character(seq_len(n)), image = paste0("f", seq_len(n), ".png"), status = status,
+    calibration_uncertainty = uncertainty, area_um2 = 1e6, area_fraction = fractions, accepted_weight = length(sizes)
+  )
+  new_run(objects, fields, NULL, unit, NULL, NULL)
+}
+spec_of <- function(..., decision = "decision: {rule: guarded}", needs = NULL) {
+  read_spec(text_file("bemrick: spec 1", "product: P", decision, needs, "limits:", paste0("  - ", c(...))))
+}
+verdict_of <- function(run, ...) judge(run, spec_of(...))$samples$verdict
+
+test_that("the guarded rule wants the whole interval on one side", {
+  run <- made_run(c(0.32, 0.33, 0.34), 10)  # mean 33 %, half width 2.48 %
+  expect_equal(verdict_of(run, "porosity: {min: 30 %, max: 36 %}"), "pass")
+  expect_equal(verdict_of(run, "porosity: {max: 35 %}"), "undecided")
+  expect_equal(verdict_of(run, "porosity: {max: 32 %}"), "undecided")
+  expect_equal(verdict_of(run, "porosity: {max: 30 %}"), "fail")
+  expect_equal(verdict_of(run, "porosity: {min: 36 %}"), "fail")
+  expect_equal(verdict_of(run, "porosity: {max: 35 %}", decision = "decision: {rule: simple}"), "pass")
+  expect_equal(verdict_of(run, "porosity: {max: 32 %}", decision = "decision: {rule: simple}"), "fail")
+})
+
+test_that("figures are computed in the limit's unit", {
+  sizes <- rep(c(10, 20, 30, 40, 50), 10)
+  run <- made_run(c(0.3, 0.3, 0.3), sizes)
+  limits <- judge(run, spec_of(
+    "percentile: {p: 50, max: 0.05 mm}", "share_above: {size: 35 um, max: 50 %}", "share_below: {size: 15 um, max: 50 %}",
+    "count_per_area: {max: 900 /mm2}", "percentile: {p: 50, weight: volume, max: 100 um}"
+  ))$limits
+  expect_equal(limits$value[1:4], c(0.03, 40, 20, 50))
+  expect_equal(limits$unit[1:4], c("mm", "%", "%", "/mm2"))
+  expect_equal(limits$value[5], weighted_percentile(sort(sizes), sort(sizes)^3, 50))
+})
+
+test_that("missing evidence never passes and never fails", {
+  run <- made_run(c(0.33, 0.33, NA), rep(20, 40), status = c("measured", "measured", "faulty"))
+  judged <- judge(run, spec_of("porosity: {max: 36 %}", needs = "needs: {fields: 3}"))$samples
+  expect_equal(judged$verdict, "undecided")
+  expect_match(judged$why, "2 of 3 needed fields .*f3.png")
+  expect_equal(verdict_of(run, "porosity: {max: 36 %}", needs = "needs: {objects: 300}"), "undecided")
+  expect_equal(verdict_of(run, "porosity: {max: 36 %}", needs = "needs: {fields: 2, objects: 80}"), "pass")
+  single <- made_run(0.33, 20)
+  expect_equal(verdict_of(single, "porosity: {max: 36 %}"), "undecided")
+  expect_equal(verdict_of(single, "porosity: {max: 36 %}", decision = "decision: {rule: simple}"), "pass")
+})
+
+test_that("a sample is as good as its worst limit", {
+  run <- made_run(c(0.33, 0.33, 0.33), rep(c(18, 20, 22), 30))
+  judged <- judge(run, spec_of("porosity: {max: 36 %}", "percentile: {p: 50, max: 15 um}"))
+  expect_equal(judged$samples$verdict, "fail")
+  expect_match(judged$samples$why, "D50 of ecd by number is outside")
+  expect_equal(judged$limits$verdict, c("pass", "fail"))
+})
+
+test_that("none of n beyond a size proves no share of zero", {
+  run <- made_run(c(0.3, 0.3), rep(20, 30))  # 60 objects, none above: at most 1 - 0.025^(1/60) = 5.96 %
+  limits <- judge(run, spec_of("share_above: {size: 50 um, max: 5 %}"))$limits
+  expect_equal(limits$value, 0)
+  expect_equal(limits$high, 100 * (1 - 0.025^(1 / 60)))
+  expect_equal(limits$verdict, "undecided")
+  all_below <- judge(run, spec_of("share_below: {size: 50 um, min: 90 %}"))$limits
+  expect_equal(all_below$low, 100 * 0.025^(1 / 60))
+})
+
+test_that("the calibration's uncertainty widens lengths once, counts twice, shares not", {
+  sizes <- seq(15, 25, length.out = 60)
+  width <- function(u, limit) {
+    l <- judge(made_run(c(0.3, 0.31, 0.32), sizes, u), spec_of(limit))$limits
+    c(l$value - l$low)
+  }
+  extra <- stats::qnorm(0.975) * 0.05
+  expect_equal(width(0.05, "percentile: {p: 50, max: 30 um}")^2 - width(0, "percentile: {p: 50, max: 30 um}")^2, (20 * extra)^2)
+  expect_equal(width(0.05, "count_per_area: {max: 900 /mm2}"), 2 * 60 * extra)
+  expect_equal(width(0.05, "porosity: {max: 36 %}"), width(0, "porosity: {max: 36 %}"))
+})
+
+test_that("sizes in pixels cannot be held against lengths", {
+  run <- made_run(c(0.3, 0.3), rep(20, 30), unit = "px")
+  expect_error(judge(run, spec_of("percentile: {p: 50, max: 15 um}")), "in pixels", class = "bemrick_error_no_calibration")
+  expect_equal(verdict_of(run, "porosity: {max: 40 %}"), "pass")
+})
+
+test_that("one measured field can be judged by hand", {
+  measures <- accept_objects(measured_beads())
+  judged <- judge(measures, spec_of("porosity: {max: 90 %}", "percentile: {p: 50, max: 18 um}", decision = "decision: {rule: simple}"))
+  expect_equal(judged$limits$value[1], 100 * area_fraction(measures))
+  expect_equal(judged$limits$value[2], percentile_size(size_distribution(measures), 50)[[1]])
+  expect_output(print(judged), "1 / 1: PASS")
+})
+
+test_that("nothing accepted leaves sizes undecided", {
+  run <- made_run(c(0.33, 0.33, 0.33), 20)
+  run$objects$accepted <- FALSE
+  judged <- judge(run, spec_of("percentile: {p: 50, max: 15 um}"))
+  expect_equal(judged$samples$verdict, "undecided")
+})

@@ -1,0 +1,134 @@
+measure_mask <- function(mask, calibration = NULL) measure_objects(find_objects(mask_of(mask, calibration)))
+
+test_that("every measure equals its plain definition on random objects with holes", {
+  set.seed(51)
+  for (k in 1:70) {
+    mask <- core_open(random_mask(sample(2:30, 1), sample(2:30, 1), 0.75), 0.5, 0.5)
+    if (!any(mask)) next
+    grey <- matrix(sample(0:255, length(mask), TRUE) + 0, nrow(mask))
+    s <- if (k %% 2) c(1, 1) else c(0.7, 1.3)
+    labels <- core_label(mask)
+    m <- core_measure(labels$labels, grey, labels$count, s[1], s[2])
+    for (id in seq_len(labels$count)) {
+      one <- labels$labels == id
+      at <- which(one, arr.ind = TRUE)
+      expect_equal(m$area[id], sum(one) * prod(s))
+      expect_equal(c(m$x[id], m$y[id]), c(mean(at[, 2]), mean(at[, 1])) - 0.5)
+      expect_equal(m$perimeter[id], ref_perimeter(one, s[1], s[2]))
+      expect_equal(m$holes[id], max(ref_label(cbind(FALSE, rbind(FALSE, ref_fill(one) & !one)), 4)))
+      feret <- ref_feret(edge_middles(one, s[1], s[2]))
+      expect_equal(c(m$feret_max[id], m$feret_min[id], m$hull_perimeter[id]), unname(feret))
+      expect_equal(c(m$grey_mean[id], m$grey_min[id], m$grey_max[id]), c(mean(grey[one]), range(grey[one])))
+      if (sum(one) > 1) expect_equal(m$grey_sd[id], stats::sd(grey[one]))
+      touches <- any(at[, 1] %in% c(1, nrow(mask)), at[, 2] %in% c(1, ncol(mask)))
+      expect_equal(m$on_edge[id], touches)
+    }
+  }
+})
+
+test_that("the ellipse has the object's second moments", {
+  mask <- disc_mask(61, 20)
+  mask[, c(1:25, 37:61)] <- FALSE
+  m <- measure_mask(mask)
+  at <- which(mask, arr.ind = TRUE)
+  spread <- stats::cov(at) * (nrow(at) - 1) / nrow(at) + diag(1 / 12, 2)
+  axes <- 4 * sqrt(eigen(spread)$values)
+  expect_equal(c(m$ellipse_major_px, m$ellipse_minor_px), axes)
+  expect_equal(m$orientation_deg, 90)
+  expect_equal(measure_mask(t(mask))$orientation_deg, 0)
+})
+
+test_that("orientation counts counter-clockwise as seen", {
+  rising <- matrix(0, 20, 20)
+  for (k in 3:17) rising[20 - k, k + (-1:1)] <- 1  # goes up to the right
+  expect_equal(measure_mask(rising)$orientation_deg, 45, tolerance = 0.05)
+  expect_equal(measure_mask(rising[20:1, ])$orientation_deg, 135, tolerance = 0.02)
+})
+
+test_that("discs have the area, perimeter and shape of discs", {
+  set.seed(52)
+  for (radius in c(8, 15, 30, 60)) {
+    shots <- t(replicate(12, {
+      place <- 80 + stats::runif(2)
+      m <- measure_mask(disc_mask(160, radius, place[1], place[2]))
+      c(m$area_px2 / (pi * radius^2), m$perimeter_px / (2 * pi * radius), m$feret_max_px / (2 * radius), m$circularity, m$ecd_px / (2 * radius))
+    }))
+    bias <- colMeans(shots) - 1
+    expect_lt(abs(bias[1]), 0.006)
+    expect_lt(abs(bias[2]), 0.02)
+    expect_lt(abs(bias[3]) * 2 * radius, 1)  # pixels
+    expect_lt(abs(bias[4]), 0.03)
+    expect_lt(abs(bias[5]), 0.003)
+  }
+})
+
+test_that("upright squares are exact", {
+  square <- matrix(0, 40, 40)
+  square[11:30, 6:25] <- 1
+  m <- measure_mask(square)
+  expect_equal(m$area_px2, 400)
+  expect_equal(m$feret_min_px, 20)
+  expect_equal(m$box_width_px, 20)
+  expect_equal(m$solidity, 1)
+  expect_equal(c(m$x_px, m$y_px), c(15, 20))
+  expect_lte(m$aspect_ratio, 1)
+})
+
+test_that("a pixel of its own, an empty mask and a picture of one pixel are measured", {
+  one <- measure_mask(matrix(1))
+  expect_equal(one$area_px2, 1)
+  expect_equal(one$ecd_px, 2 / sqrt(pi))
+  expect_true(one$on_edge)
+  expect_equal(one$holes, 0)
+  none <- measure_mask(matrix(0, 3, 3))
+  expect_equal(nrow(none), 0)
+  expect_s3_class(none, "bm_measures")
+})
+
+test_that("lengths grow with the pixel size, areas with its square, ratios stay", {
+  set.seed(53)
+  mask <- core_open(random_mask(60, 60, 0.7), 1, 1)
+  px <- measure_mask(mask)
+  um <- measure_mask(mask, half_um())
+  expect_equal(um$ecd_um, px$ecd_px / 2)
+  expect_equal(um$area_um2, px$area_px2 / 4)
+  expect_equal(um$perimeter_um, px$perimeter_px / 2)
+  expect_equal(um$feret_max_um, px$feret_max_px / 2)
+  expect_equal(um$solidity, px$solidity)
+  expect_equal(um$x_um, px$x_px / 2)
+  expect_equal(um$x_px, px$x_px)
+})
+
+test_that("a quarter turn leaves sizes and shapes as they are", {
+  set.seed(54)
+  mask <- core_open(random_mask(40, 50, 0.7), 1.5, 1.5)
+  turned <- t(mask)[ncol(mask):1, ]
+  same <- c("area_px2", "perimeter_px", "feret_max_px", "feret_min_px", "ellipse_major_px", "solidity", "holes")
+  by_size <- function(m) unname(as.matrix(as.data.frame(m)[do.call(order, as.data.frame(m)[same]), same]))
+  expect_equal(by_size(measure_mask(mask)), by_size(measure_mask(turned)))
+})
+
+test_that("a disc on pixels that are not square is round in units", {
+  at <- seq_len(120) - 0.5
+  mask <- outer(at, at, function(y, x) ((x - 60) * 0.5)^2 + (y - 60)^2 <= 25^2)
+  m <- measure_mask(mask, calibration_from_length(c(x = 200, y = 100), "100 um"))
+  expect_equal(m$ecd_um, 50, tolerance = 0.005)
+  expect_equal(m$aspect_ratio, 1, tolerance = 0.03)
+  expect_equal(m$perimeter_um, 50 * pi, tolerance = 0.03)
+})
+
+test_that("grey measures come from the picture as photographed", {
+  spot <- matrix(0, 9, 9)
+  spot[3:7, 3:7] <- 200
+  spot[5, 5] <- 250
+  m <- as_field(spot) |> filter_median(1) |> segment_level(low = 100) |> find_objects() |> measure_objects()
+  expect_equal(m$grey_max, 250)
+})
+
+test_that("definitions cover every measure, and columns carry units", {
+  d <- measure_definitions()
+  expect_setequal(d$measure, names(measure_table))
+  expect_true(all(nzchar(d$definition)))
+  columns <- names(measured_beads())
+  for (name in d$measure) expect_true(measure_column(name, "um") %in% columns, label = name)
+})

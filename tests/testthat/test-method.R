@@ -1,0 +1,74 @@
+by_hand <- function(field = small_beads(strip = TRUE, width = 420)) {
+  field |> trim_strip() |> filter_median(radius = "1 px") |> segment_auto(phase = "bright") |> mask_fill() |> mask_open(radius = 1.5) |>
+    separate_watershed(depth = "1 px") |> measure_objects() |> accept_objects(edge = "drop", ecd = c("2 um", NA), circularity = c(0.3, NA))
+}
+
+test_that("what was done by hand runs again as a method, with the same result", {
+  done <- by_hand()
+  method <- as_method(done, title = "Beads", objects = "beads")
+  expect_equal(vapply(method$steps, function(s) s$step, ""), c(
+    "trim_strip", "filter_median", "segment_auto", "mask_fill", "mask_open", "separate_watershed", "measure_objects", "accept_objects"
+  ))
+  again <- apply_method(small_beads(strip = TRUE, width = 420), method)
+  expect_equal(as.data.frame(again), as.data.frame(done), ignore_attr = TRUE)
+})
+
+test_that("a method survives its file, and the file is what the lab would write", {
+  method <- as_method(by_hand(), title = "Beads: sizes", objects = "beads")
+  file <- tempfile(fileext = ".yml")
+  write_method(method, file)
+  expect_true("bemrick: method 1" %in% readLines(file))
+  expect_false(any(grepl("!expr|!r", readLines(file))))
+  back <- read_method(file)
+  expect_equal(back$steps, method$steps)
+  expect_equal(back[c("title", "objects")], method[c("title", "objects")])
+  expect_error(write_method(method, file), class = "bemrick_error_exists")
+})
+
+test_that("the registry, the exports and the help pages name the same steps", {
+  registry <- step_registry()
+  exports <- getNamespaceExports("bemrick")
+  expect_true(all(names(registry) %in% exports))
+  staged <- grep("^(trim|filter|segment|mask|separate|measure|accept|find)_", exports, value = TRUE)
+  expect_setequal(names(registry), setdiff(staged, "measure_definitions"))
+  for (step in registry) {
+    expect_true(all(step[c("takes", "gives")] %in% names(kind_names)))
+    expect_false("..." %in% step_arguments(step))
+  }
+})
+
+test_that("mistakes in a method file are refused by step and name", {
+  bad <- function(...) read_method(text_file("bemrick: method 1", "steps:", paste0("  - ", c(...))))
+  expect_error(bad("filter_medain: {radius: 2 px}"), "filter_median", class = "bemrick_error_unknown_name")
+  expect_error(bad("filter_median: {radious: 2 px}"), "radius", class = "bemrick_error_unknown_name")
+  expect_error(bad("mask_fill: {}"), "needs a mask", class = "bemrick_error_step_order")
+  expect_error(bad("segment_auto: {}", "filter_median: {radius: 1}"), "needs a field", class = "bemrick_error_step_order")
+  expect_error(bad("filter_median: 2"), "not written rightly", class = "bemrick_error_file_content")
+  expect_error(bad("system: {command: ls}"), class = "bemrick_error_unknown_name")
+  expect_error(read_method(text_file("bemrick: method 1", "steps: []")), "at least one", class = "bemrick_error_file_content")
+  expect_error(read_method(text_file("bemrick: method 2", "steps: [a]")), "no method file", class = "bemrick_error_file_content")
+  expect_error(read_method(text_file("bemrick: method 1", "step: [a]")), "steps", class = "bemrick_error_unknown_name")
+})
+
+test_that("a step without arguments may be written as a word", {
+  method <- read_method(text_file("bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto: {phase: dark}"))
+  expect_equal(method$steps[[1]], list(step = "trim_strip", args = list()))
+  expect_s3_class(apply_method(small_beads(), method), "bm_mask")
+})
+
+test_that("an error in a step says which", {
+  method <- read_method(text_file("bemrick: method 1", "steps:", "  - filter_median: {radius: 2 um}"))
+  expect_error(apply_method(as_field(matrix(1:9, 3)), method), "Step 1 .*filter_median", class = "bemrick_error_step")
+})
+
+test_that("only what has a trail becomes a method", {
+  expect_error(as_method(small_beads(count = 3)), "Nothing has been done", class = "bemrick_error_empty")
+  expect_error(as_method(1:3), "no trail", class = "bemrick_error_class")
+})
+
+test_that("the trail tells arguments and decisions", {
+  trail <- trail_of(by_hand())
+  expect_equal(trail$args[trail$step == "filter_median"], "radius = 1 px")
+  expect_match(trail$decided[trail$step == "segment_auto"], "level = ")
+  expect_match(trail$decided[trail$step == "accept_objects"], "accepted = ")
+})

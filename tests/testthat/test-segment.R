@@ -1,0 +1,56 @@
+test_that("the histogram counts every level, in 8 and 16 bits", {
+  set.seed(21)
+  m <- matrix(sample(0:255, 63, TRUE) + 0, 7)
+  expect_equal(grey_histogram(as_field(m))$count, tabulate(m + 1, 256))
+  w <- matrix(sample(0:65535, 1050, TRUE) + 0, 1050)
+  expect_equal(grey_histogram(as_field(w))$count, tabulate(w + 1, 65536))
+  expect_equal(sum(grey_histogram(filter_gaussian(as_field(m), 1))$count), 63)
+  expect_error(core_histogram(matrix(c(0, 256)), 256), "not one of")
+  expect_error(core_histogram(matrix(c(0, 0.5)), 256), "not one of")
+  expect_error(core_histogram(matrix(c(0, -1)), 256), "not one of")
+})
+
+test_that("otsu's level maximises the between-class variance", {
+  set.seed(22)
+  for (k in 1:60) {
+    values <- if (k %% 2) sample(0:255, 40, TRUE) else round(c(stats::rnorm(30, 60, 12), stats::rnorm(20, 150, 20)))
+    level <- core_otsu(as.numeric(tabulate(values + 1, 256)))
+    best <- max(vapply(0:254, function(cut) ref_otsu_variance(values, cut), 0))
+    expect_equal(ref_otsu_variance(values, floor(level)), best, tolerance = 1e-9)
+  }
+})
+
+test_that("the level of two flat classes lies in the middle of the gap, in any depth", {
+  field <- as_field(matrix(c(rep(50, 6), rep(150, 3)), 3))
+  expect_equal(decision(segment_auto(field)$trail, "segment_auto")$level, 100)
+  deep <- as_field(matrix(c(rep(10000, 6), rep(50000, 3)), 3))
+  expect_equal(decision(segment_auto(deep)$trail, "segment_auto")$level, 30000)
+  # neighbouring levels: the cut must part them
+  close <- segment_auto(as_field(matrix(c(7, 7, 8, 8), 2)))
+  expect_equal(sum(close$pixels), 2)
+})
+
+test_that("bright and dark are complements, and levels include their ends", {
+  field <- small_beads(count = 8)
+  bright <- segment_auto(field, phase = "bright")
+  dark <- segment_auto(field, phase = "dark")
+  expect_identical(bright$pixels, !dark$pixels)
+  m <- as_field(matrix(c(10, 20, 30, 40), 2))
+  expect_equal(sum(segment_level(m, low = 20)$pixels), 3)
+  expect_equal(sum(segment_level(m, high = 20)$pixels), 2)
+  expect_equal(sum(segment_level(m, low = 20, high = 30)$pixels), 2)
+  expect_equal(segment_level(m, low = 20, high = 30)$phase, "between")
+})
+
+test_that("a flat or one-pixel picture is explained", {
+  expect_error(segment_auto(as_field(matrix(9, 4, 4))), "one grey level only", class = "bemrick_error_flat")
+  expect_error(segment_auto(as_field(matrix(9))), "one grey level only", class = "bemrick_error_flat")
+})
+
+test_that("levels that make no sense are refused", {
+  field <- as_field(matrix(1:4, 2))
+  expect_error(segment_level(field), "low", class = "bemrick_error_argument")
+  expect_error(segment_level(field, low = 3, high = 2), "Swap", class = "bemrick_error_argument")
+  expect_error(segment_auto(field, rule = "otzu"), "otsu", class = "bemrick_error_argument")
+  expect_error(segment_auto(field, phase = "white"), class = "bemrick_error_argument")
+})

@@ -1,0 +1,35 @@
+turned <- function(field, side) {
+  m <- field$pixels
+  as_field(switch(side, bottom = m, top = m[nrow(m):1, ], right = t(m), left = t(m)[, nrow(m):1]))
+}
+
+test_that("the strip is found with its exact depth, on every side, dark or bright", {
+  for (seed in 1:6) {
+    field <- small_beads(width = 420, height = 260, strip = TRUE, seed = seed)
+    for (side in c("bottom", "top", "left", "right")) {
+      found <- decision(trim_strip(turned(field, side))$trail, "trim_strip")
+      expect_equal(found, list(side = side, pixels = field$truth$strip_px))
+    }
+    inverted <- as_field(255 - field$pixels)
+    expect_equal(decision(trim_strip(inverted)$trail, "trim_strip")$pixels, field$truth$strip_px)
+  }
+})
+
+test_that("none is invented: noisy, dark-edged, graded, blank or tiny pictures", {
+  for (seed in 1:8) expect_equal(decision(trim_strip(small_beads(seed = seed))$trail, "trim_strip")$pixels, 0)
+  set.seed(71)
+  section <- small_beads(phase = "dark", seed = 4)$pixels
+  section[200:240, ] <- pmax(0, round(20 + stats::rnorm(41 * ncol(section), 0, 3)))  # dark lower edge of a polished section
+  expect_equal(trim_strip(as_field(section))$pixels, section)
+  graded <- matrix(rep(0:255, each = 200), 200)
+  for (m in list(graded, t(graded), matrix(5, 50, 50), matrix(0:3, 2))) expect_equal(trim_strip(as_field(m))$pixels, m + 0)
+})
+
+test_that("what is cut is the strip and nothing else", {
+  field <- small_beads(width = 420, height = 260, strip = TRUE, seed = 2)
+  cut <- trim_strip(field)
+  expect_equal(cut$pixels, field$pixels[1:260, ])
+  expect_identical(cut$picture, cut$pixels)
+  again <- trim_strip(cut)
+  expect_equal(again$pixels, cut$pixels)
+})
