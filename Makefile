@@ -38,7 +38,9 @@ lint: setup
 # help pages and NAMESPACE from the comments above the functions
 document: setup
 	@bash tools/setup.sh roxygen2
-	Rscript -e 'Rcpp::compileAttributes("."); roxygen2::roxygenise(".")'
+	Rscript -e 'Rcpp::compileAttributes(".")'
+	$(MAKE) $(LIB)/.installed
+	$(RUN) Rscript -e 'roxygen2::roxygenise(".", load_code = "installed")'
 
 # the pictures that ship with the package
 extdata: $(LIB)/.installed

@@ -177,7 +177,9 @@ no_objects <- function(unit) {
 }
 
 no_histogram <- function() {
-  tibble::tibble(batch = character(), sample = character(), field = character(), from = numeric(), to = numeric(), count = numeric())
+  tibble::tibble(
+    batch = character(), sample = character(), field = character(), from = numeric(), to = numeric(), count = numeric()
+  )
 }
 
 # Measures of one field as a run of one sample, for judge().

@@ -60,7 +60,9 @@ cli_measure <- function(args) {
 tell_run <- function(run, o) {
   faulty <- run$fields[run$fields$status == "faulty", ]
   for (k in seq_len(nrow(faulty))) say("Faulty: ", faulty$image[k], ": ", faulty$reason[k])
-  for (k in which(run$fields$accepted == 0)) say("Nothing accepted in ", run$fields$image[k], ": ", why_nothing(run, run$fields[k, ]))
+  for (k in which(run$fields$accepted == 0)) {
+    say("Nothing accepted in ", run$fields$image[k], ": ", why_nothing(run, run$fields[k, ]))
+  }
   say("Results: ", o$out, if (!o[["no-report"]]) paste0("\nReport: ", file.path(o$out, "report.html")))
 }
 

@@ -124,7 +124,9 @@ need_option <- function(options, name, command) {
 
 # A table as aligned text: numbers to the right, words to the left.
 text_table <- function(table) {
-  cells <- lapply(table, function(column) if (is.numeric(column)) show_number(column) else as.character(column))
+  cells <- lapply(table, function(column) {
+    if (is.integer(column)) format_plain(column) else if (is.numeric(column)) show_number(column) else as.character(column)
+  })
   columns <- lapply(names(cells), function(name) {
     right <- is.numeric(table[[name]])
     formatted <- formatC(c(name, cells[[name]]), width = if (right) 1 else -1)

@@ -36,8 +36,8 @@ mask_open <- function(mask, radius) {
   check_mask(mask)
   r <- length_in_pixels(radius, mask$field$calibration, "radius")
   if (any(r > 2000)) bm_abort("{.arg radius} comes to {format(max(r))} pixels; at most 2000 are possible.", "argument")
-  before <- sum(mask$pixels)
-  mask$pixels <- core_open(mask$pixels, r[["x"]], r[["y"]])
-  mask$trail <- add_step(mask$trail, "mask_open", list(radius = radius), list(removed = before - sum(mask$pixels)))
+  done <- core_open(mask$pixels, r[["x"]], r[["y"]])
+  mask$pixels <- done$mask
+  mask$trail <- add_step(mask$trail, "mask_open", list(radius = radius), list(removed = done$removed))
   mask
 }

@@ -50,7 +50,10 @@ jpeg_header <- function(file) {
   frames <- as.raw(c(0xc0:0xc3, 0xc5:0xc7, 0xc9:0xcb, 0xcd:0xcf))
   while (at + 8 <= n) {
     if (bytes[at] != as.raw(0xff)) break
-    if (bytes[at + 1] == as.raw(0xff)) { at <- at + 1; next }
+    if (bytes[at + 1] == as.raw(0xff)) {  # fill bytes before a marker
+      at <- at + 1
+      next
+    }
     if (bytes[at + 1] %in% frames) {
       return(list(format = "jpeg", width = big_endian(bytes[at + 7:8]), height = big_endian(bytes[at + 5:6])))
     }

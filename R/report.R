@@ -29,9 +29,10 @@ render_report <- function(dir) {
   dir.create(work)
   on.exit(unlink(work, recursive = TRUE))
   file.copy(list.files(system.file("report", package = "bemrick"), full.names = TRUE), work)
+  pictures <- report_pictures(run, dir, work)  # before knitting, which changes the working folder
   page <- rmarkdown::render(
     file.path(work, "report.Rmd"), output_dir = work, quiet = TRUE,
-    params = list(run = run, pictures = report_pictures(run, dir, work)), envir = new.env(parent = asNamespace("bemrick"))
+    params = list(run = run, pictures = pictures), envir = new.env(parent = asNamespace("bemrick"))
   )
   target <- file.path(dir, "report.html")
   write_beside(target, function(path) file.copy(page, path), replace = TRUE)
@@ -75,7 +76,7 @@ report_limits <- function(limits) {
 }
 
 range_of_limit <- function(limits) {
-  text <- function(v) ifelse(is.na(v), "", paste(show_number(v), unit_label(limits$unit)))
+  text <- function(v) ifelse(is.na(v), "", paste(format_plain(v), unit_label(limits$unit)))
   limit_text(text(limits$min), text(limits$max))
 }
 

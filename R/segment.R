@@ -10,7 +10,7 @@ new_mask <- function(pixels, field, phase, low, high, trail) {
 #' Histogram of grey levels
 #'
 #' Counts the pixels of each grey level: 256 levels for an 8-bit picture, 65536 for 16 bits. After a
-#' filter that makes real values, these are rounded to the nearest level first.
+#' filter that makes real values, these count for the nearest level.
 #'
 #' @param field A `bm_field`.
 #' @return A tibble of class `bm_histogram` with `level` and `count`, one row a level.
@@ -27,12 +27,7 @@ grey_histogram <- function(field) {
   )
 }
 
-level_counts <- function(field) {
-  top <- top_level(field)
-  pixels <- field$pixels
-  if (core_levels(pixels) == "real") pixels <- pmin(pmax(round(pixels), 0), top)
-  core_histogram(pixels, top + 1)
-}
+level_counts <- function(field) core_histogram(field$pixels, top_level(field) + 1)
 
 #' Segment at given grey levels
 #'

@@ -60,30 +60,33 @@ simulate_field <- function(width = 1024, height = 768, count = 100, cover = NULL
   field
 }
 
-# A shape is list(x, y, size, waves): radius(angle) = size * (1 + sum of waves), or an ellipse's.
-new_shape <- function(shape, diameter) {
-  s <- list(kind = shape, size = diameter / 2, turn = stats::runif(1, 0, 2 * pi))
-  if (shape == "ellipse") s$ratio <- stats::runif(1, 0.5, 0.9)
-  if (shape == "blob") {
-    s$height <- stats::runif(4, 0.3, 1) * c(0.16, 0.10, 0.05, 0.03)
-    s$phase <- stats::runif(4, 0, 2 * pi)
-  }
-  s$size <- s$size * diameter / 2 / sqrt(mean(shape_radius(s, seq(0, 2 * pi, length.out = 721)[-1])^2))
-  s$reach <- max(shape_radius(s, seq(0, 2 * pi, length.out = 181)))
-  s
-}
+# A shape in polar form about its centre (x, y): `radius` at the angles `shape_angles`, the last the first again.
+shape_angles <- seq(0, 2 * pi, length.out = 1441)
 
-shape_radius <- function(s, angle) {
-  a <- angle - s$turn
-  switch(s$kind,
-    disc = rep(s$size, length(a)),
-    ellipse = s$size * s$ratio / sqrt((s$ratio * cos(a))^2 + sin(a)^2),
+new_shape <- function(shape, diameter) {
+  a <- shape_angles - stats::runif(1, 0, 2 * pi)
+  radius <- switch(shape,
+    disc = rep(1, length(a)),
+    ellipse = {
+      ratio <- stats::runif(1, 0.5, 0.9)
+      ratio / sqrt((ratio * cos(a))^2 + sin(a)^2)
+    },
     blob = {
-      wave <- 0
-      for (k in 1:4) wave <- wave + s$height[k] * cos((k + 1) * a + s$phase[k])
-      s$size * (1 + wave)
+      height <- stats::runif(4, 0.3, 1) * c(0.16, 0.10, 0.05, 0.03)
+      phase <- stats::runif(4, 0, 2 * pi)
+      1 + Reduce(`+`, lapply(1:4, function(k) height[k] * cos((k + 1) * a + phase[k])))
     }
   )
+  radius <- radius * diameter / 2 / sqrt(mean(radius[-1]^2))
+  list(radius = radius, reach = max(radius), round = shape == "disc")
+}
+
+# Radius at any angles, and its change with the angle, between the tabled ones.
+shape_radius <- function(s, angle) {
+  at <- (angle %% (2 * pi)) / shape_angles[2]
+  low <- pmin(floor(at), length(s$radius) - 2)
+  step <- s$radius[low + 2] - s$radius[low + 1]
+  list(radius = s$radius[low + 1] + (at - low) * step, slope = step / shape_angles[2])
 }
 
 # Rows and columns round the shape that lie in the picture, and the signed distance of their pixel
@@ -95,12 +98,12 @@ shape_patch <- function(s, width, height, margin) {
   rows <- seq(max(1, floor(s$y - reach)), min(height, ceiling(s$y + reach) + 1))
   dx <- rep(cols - 0.5 - s$x, each = length(rows))
   dy <- rep(rows - 0.5 - s$y, times = length(cols))
-  angle <- atan2(dy, dx)
-  radius <- shape_radius(s, angle)
-  inside <- radius - sqrt(dx^2 + dy^2)
-  if (s$kind != "disc") {
-    slope <- (shape_radius(s, angle + 1e-4) - shape_radius(s, angle - 1e-4)) / 2e-4 / radius
-    inside <- inside / sqrt(1 + slope^2)
+  away <- sqrt(dx^2 + dy^2)
+  if (s$round) {
+    inside <- s$reach - away
+  } else {
+    edge <- shape_radius(s, atan2(dy, dx))
+    inside <- (edge$radius - away) / sqrt(1 + (edge$slope / edge$radius)^2)
   }
   list(rows = rows, cols = cols, inside = matrix(inside, length(rows)))
 }
@@ -153,7 +156,7 @@ find_place <- function(s, drawn, shapes, gap, joins) {
 # Moved so that it overlaps the other by a little, in a random direction.
 set_beside <- function(s, other) {
   angle <- stats::runif(1, 0, 2 * pi)
-  apart <- 0.97 * (shape_radius(other, angle) + shape_radius(s, angle + pi))
+  apart <- 0.97 * (shape_radius(other, angle)$radius + shape_radius(s, angle + pi)$radius)
   s$x <- other$x + apart * cos(angle)
   s$y <- other$y + apart * sin(angle)
   s
@@ -164,7 +167,7 @@ fits <- function(s, drawn, shapes, gap, partner) {
   height <- nrow(drawn)
   if (partner == 0) {  # a few points first: most tries end here
     angle <- c(0, seq(0, 2 * pi, length.out = 17)[-1])
-    away <- c(0, shape_radius(s, angle[-1]) + gap)
+    away <- c(0, shape_radius(s, angle[-1])$radius + gap)
     col <- ceiling(s$x + away * cos(angle))
     row <- ceiling(s$y + away * sin(angle))
     seen <- col >= 1 & col <= width & row >= 1 & row <= height
@@ -188,9 +191,10 @@ clear_of_frame <- function(s, width, height) {
 }
 
 shape_box <- function(s) {
-  angle <- seq(0, 2 * pi, length.out = 361)[-1]
-  r <- shape_radius(s, angle)
-  list(x = range(s$x + r * cos(angle)), y = range(s$y + r * sin(angle)), area = pi * mean(r^2))
+  list(
+    x = range(s$x + s$radius * cos(shape_angles)), y = range(s$y + s$radius * sin(shape_angles)),
+    area = pi * mean(s$radius[-1]^2)
+  )
 }
 
 expose <- function(cover, phase, contrast, blur, uneven, noise) {

@@ -44,9 +44,10 @@ show_value <- function(x) {
 #' @export
 trail_of <- function(x) {
   trail <- if (is.data.frame(x)) attr(x, "trail") else x$trail
-  join <- function(values) if (length(values)) paste0(
-    names(values), " = ", vapply(values, show_value, ""), collapse = ", "
-  ) else ""
+  join <- function(values) {
+    if (length(values) == 0) return("")
+    paste0(names(values), " = ", vapply(values, show_value, ""), collapse = ", ")
+  }
   tibble::tibble(
     step = vapply(trail, function(e) e$step, ""),
     args = vapply(trail, function(e) join(e$args), ""),

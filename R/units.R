@@ -92,9 +92,13 @@ unit_label <- function(unit) sub("^u", "\u00b5", unit)
 # The same for units within a text: "below 12 um".
 show_units <- function(text) gsub("\\bum\\b", "\u00b5m", text)
 
-# Rounded to significant digits, without exponents, for tables a person reads.
+# For tables a person reads: so many significant digits, zeros at the end kept, no exponents.
 show_number <- function(x, digits = 4) {
-  ifelse(
-    is.na(x), "\u2013", trimws(format(signif(x, digits), big.mark = ",", scientific = FALSE, drop0trailing = TRUE))
-  )
+  shown <- sub("\\.$", "", formatC(x, digits = digits, format = "fg", flag = "#", big.mark = ","))
+  ifelse(is.na(x), "\u2013", ifelse(x == 0 | (x == round(x) & abs(x) >= 10^(digits - 1)), format_plain(x), trimws(shown)))
+}
+
+# As short as it can be written: for limits, which were given so.
+format_plain <- function(x) {
+  trimws(vapply(x, function(v) format(v, digits = 10, big.mark = ",", scientific = FALSE, drop0trailing = TRUE), ""))
 }

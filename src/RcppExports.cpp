@@ -48,7 +48,7 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_open
-Rcpp::LogicalMatrix core_open(const Rcpp::LogicalMatrix& mask, double rx, double ry);
+Rcpp::List core_open(const Rcpp::LogicalMatrix& mask, double rx, double ry);
 RcppExport SEXP _bemrick_core_open(SEXP maskSEXP, SEXP rxSEXP, SEXP rySEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;

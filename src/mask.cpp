@@ -19,6 +19,9 @@ Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask) {
 }
 
 // [[Rcpp::export]]
-Rcpp::LogicalMatrix core_open(const Rcpp::LogicalMatrix& mask, double rx, double ry) {
-  return as_mask(bm::dilate(bm::erode(bm::pack(plane(mask)), rx, ry), rx, ry));
+Rcpp::List core_open(const Rcpp::LogicalMatrix& mask, double rx, double ry) {
+  const bm::BitPlane before = bm::pack(plane(mask));
+  const bm::BitPlane opened = bm::dilate(bm::erode(before, rx, ry), rx, ry);
+  return Rcpp::List::create(Rcpp::Named("mask") = as_mask(opened),
+                            Rcpp::Named("removed") = bm::count(before) - bm::count(opened));
 }

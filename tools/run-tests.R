@@ -3,5 +3,10 @@ results <- as.data.frame(testthat::test_dir(
   "tests/testthat", package = "bemrick", load_package = "installed", reporter = "summary", stop_on_failure = FALSE
 ))
 broken <- results$failed > 0 | results$error
-cat(sprintf("%d passed, %d failed, %d skipped\n", sum(results$passed), sum(results$failed) + sum(results$error), sum(results$skipped)))
+cat(
+  sprintf(
+    "%d passed, %d failed, %d skipped\n", sum(results$passed), sum(results$failed) + sum(results$error),
+    sum(results$skipped)
+  )
+)
 quit(status = as.integer(any(broken)))

@@ -53,6 +53,12 @@ inline void unpack(const BitPlane& bits, Plane<int> mask) {
   }
 }
 
+inline double count(const BitPlane& bits) {
+  double n = 0;
+  for (Word w : bits.data) n += __builtin_popcountll(w);
+  return n;
+}
+
 // A stretch of equal pixels in one column: rows top .. end - 1.
 struct Run {
   std::int32_t col, top, end;

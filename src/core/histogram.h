@@ -1,6 +1,7 @@
-// Counts of grey levels 0 .. 255 or 0 .. 65535.
+// Counts of grey levels 0 .. 255 or 0 .. 65535; values between levels count for the nearest one.
 #pragma once
 #include <algorithm>
+#include <cmath>
 #include <cstdint>
 #include <stdexcept>
 #include <vector>
@@ -20,19 +21,25 @@ BM_CLONES inline bool whole_levels(const double* __restrict v, std::int32_t* __r
   return bad == 0;
 }
 
+// The same for any values: rounded to the nearest level, and those beyond the ends put on them.
+inline void nearest_levels(const double* v, std::int32_t* whole, size_t n, double top) {
+  for (size_t i = 0; i < n; ++i) {
+    if (!(v[i] - v[i] == 0)) throw std::domain_error("missing or infinite grey value");
+    whole[i] = static_cast<std::int32_t>(std::nearbyint(std::min(std::max(v[i], 0.0), top)));
+  }
+}
+
 // Four partial histograms: neighbouring pixels are often equal, and one counter
 // incremented twice in a row would wait for itself.
-// Throws std::domain_error for a value that is not a whole number in 0 .. levels - 1.
 inline std::vector<double> histogram(Plane<const double> p, size_t levels) {
   std::vector<std::uint32_t> part(4 * levels, 0);
   std::uint32_t *a = &part[0], *b = &part[levels], *c = &part[2 * levels], *d = &part[3 * levels];
   const size_t n = p.size(), block = 1024;
+  const double top = static_cast<double>(levels - 1);
   std::int32_t whole[block];
   for (size_t from = 0; from < n; from += block) {
     const size_t m = std::min(block, n - from);
-    if (!whole_levels(p.data + from, whole, m, static_cast<double>(levels - 1))) {
-      throw std::domain_error("grey value that is not one of the picture's levels");
-    }
+    if (!whole_levels(p.data + from, whole, m, top)) nearest_levels(p.data + from, whole, m, top);
     size_t i = 0;
     for (; i + 4 <= m; i += 4) {
       ++a[whole[i]];

@@ -79,28 +79,28 @@ void median_rank(Plane<const double> in, Plane<double> out, size_t rx, size_t ry
       const size_t tall = h + 2 * ry, wide = w + 2 * rx;
       key.resize(tall * wide);
       value.resize(tall * wide);
-      for (size_t j = 0; j < wide; ++j) {
+      for (size_t j = 0; j < wide; ++j) {  // the tile is kept row by row: the window takes in and drops whole rows
         const double* from = in.col(reflect(static_cast<ptrdiff_t>(left + j) - static_cast<ptrdiff_t>(rx), in.cols));
         for (size_t i = 0; i < tall; ++i) {
           const double v = from[reflect(static_cast<ptrdiff_t>(top + i) - static_cast<ptrdiff_t>(ry), in.rows)];
-          value[j * tall + i] = v;
-          key[j * tall + i] = to_key(v);
+          value[i * wide + j] = v;
+          key[i * wide + j] = to_key(v);
         }
       }
       rank_by_key(key, sizeof(Key), rank, a, b);  // leaves in `a` the items in order of rank
       RankWindow window(tall * wide, nx * ny / 2);
       for (size_t x = 0; x < w; ++x) {
         window.clear();
-        for (size_t j = x; j < x + nx; ++j)
-          for (size_t i = 0; i < ny; ++i) window.add(rank[j * tall + i]);
+        for (size_t i = 0; i < ny; ++i)
+          for (size_t j = x; j < x + nx; ++j) window.add(rank[i * wide + j]);
         double* to = out.col(left + x) + top;
         for (size_t y = 0;; ++y) {
           to[y] = value[a[window.median()]];
           if (y + 1 == h) break;
-          for (size_t j = x; j < x + nx; ++j) {
-            window.take(rank[j * tall + y]);
-            window.add(rank[j * tall + y + ny]);
-          }
+          const std::uint32_t* leaving = &rank[y * wide + x];
+          const std::uint32_t* entering = &rank[(y + ny) * wide + x];
+          for (size_t j = 0; j < nx; ++j) window.take(leaving[j]);
+          for (size_t j = 0; j < nx; ++j) window.add(entering[j]);
         }
         pause();
       }

@@ -14,7 +14,10 @@ disc_mask <- function(size, radius, x = size / 2, y = size / 2) {
 half_um <- function() calibration_from_length(200, "100 um", error_pixels = 0.4, name = "test")
 
 small_beads <- function(...) {
-  args <- utils::modifyList(list(width = 320, height = 240, count = 24, diameter = "16 um", pixel = "0.6 um", seed = 3), list(...), keep.null = TRUE)
+  args <- utils::modifyList(
+    list(width = 320, height = 240, count = 24, diameter = "16 um", pixel = "0.6 um", seed = 3), list(...),
+    keep.null = TRUE
+  )
   do.call(simulate_field, args)
 }
 
@@ -48,7 +51,9 @@ bemrick_program <- function(...) {
   err <- tempfile()
   out <- tempfile()
   status <- system2(
-    file.path(R.home("bin"), "Rscript"), c(shQuote(system.file("exec", "bemrick", package = "bemrick", mustWork = TRUE)), shQuote(c(...))),
+    file.path(R.home("bin"), "Rscript"), c(
+      shQuote(system.file("exec", "bemrick", package = "bemrick", mustWork = TRUE)), shQuote(c(...))
+    ),
     stdout = out, stderr = err, env = paste0("R_LIBS=", shQuote(paste(.libPaths(), collapse = ":")))
   )
   read <- function(file) paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")

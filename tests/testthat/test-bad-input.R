@@ -47,7 +47,10 @@ test_that("pictures too small or flat are explained by the batch, and inspected 
 })
 
 test_that("methods that cannot be run", {
-  measure <- function(...) c("measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method", text_file("bemrick: method 1", "steps:", ...))
+  measure <- function(...) {
+    method <- text_file("bemrick: method 1", "steps:", ...)
+    c("measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method", method)
+  }
   refused("Did you mean \"filter_median\"", measure("  - filter_medain: {radius: 1}"))
   refused("Did you mean \"radius\"", measure("  - filter_median: {radus: 1}"))
   refused("needs a mask", measure("  - mask_fill: {}"))
@@ -57,8 +60,13 @@ test_that("methods that cannot be run", {
 
 test_that("a unit that is no length, or limits the wrong way round, stop the field with the reason", {
   measure <- function(step) {
-    method <- text_file("bemrick: method 1", "steps:", "  - segment_auto: {}", "  - find_objects: {}", "  - measure_objects: {}", step)
-    run_cli("measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method", method, "--out", tempfile(), "--no-report")
+    method <- text_file(
+      "bemrick: method 1", "steps:", "  - segment_auto: {}", "  - find_objects: {}", "  - measure_objects: {}", step
+    )
+    run_cli(
+      "measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method", method, "--out",
+      tempfile(), "--no-report"
+    )
   }
   expect_match(measure("  - accept_objects: {ecd: [2 stone, null]}")$err, "no unit of length")
   expect_match(measure("  - accept_objects: {ecd: [20 um, 2 um]}")$err, "Swap them")
@@ -71,8 +79,14 @@ test_that("specifications and lists that cannot be used", {
   refused("is above max|above max", batch(list, spec("porosity: {min: 36 %, max: 30 %}")))
   refused("Unknown figure \"thickness\"|Unknown figure", batch(list, spec("thickness: {max: 30 um}")))
   refused("no unit of length", batch(list, spec("percentile: {p: 50, max: 30 bushels}")))
-  refused("calibration.* is missing", batch(text_file("batch,sample,field,image", "a,b,1,c.png", ext = ".csv"), kit("beads.spec.yml")))
-  refused("There is no image", batch(text_file("batch,sample,field,image,calibration", "a,b,1,c.png,", ext = ".csv"), kit("beads.spec.yml")))
+  refused(
+    "calibration.* is missing",
+    batch(text_file("batch,sample,field,image", "a,b,1,c.png", ext = ".csv"), kit("beads.spec.yml"))
+  )
+  refused(
+    "There is no image",
+    batch(text_file("batch,sample,field,image,calibration", "a,b,1,c.png,", ext = ".csv"), kit("beads.spec.yml"))
+  )
   refused("no comma-separated table|missing|Unknown column", batch(kit("plate.tif"), kit("beads.spec.yml")))
 })
 
@@ -90,6 +104,8 @@ test_that("a results folder of something else is left alone", {
 
 test_that("sizes in pixels against a specification in lengths are refused before anything is published", {
   list <- text_file("batch,sample,field,image,calibration", paste0("a,b,1,", kit("beads.png"), ","), ext = ".csv")
-  method <- text_file("bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto", "  - find_objects", "  - measure_objects")
+  method <- text_file(
+    "bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto", "  - find_objects", "  - measure_objects"
+  )
   refused("measured in pixels", "batch", list, "--method", method, "--spec", kit("beads.spec.yml"))
 })

@@ -24,12 +24,24 @@ test_that("absolute paths and a column of notes are taken", {
 })
 
 test_that("mistakes are refused with their row", {
-  expect_error(read_batch_list(list_text("batch,sample,field,image", "B,S,1,beads.png")), "calibration", class = "bemrick_error_file_content")
-  expect_error(read_batch_list(list_text("batch,sampel,field,image,calibration", good_line)), "sample", class = "bemrick_error_unknown_name")
+  expect_error(
+    read_batch_list(list_text("batch,sample,field,image", "B,S,1,beads.png")), "calibration",
+    class = "bemrick_error_file_content"
+  )
+  expect_error(
+    read_batch_list(list_text("batch,sampel,field,image,calibration", good_line)), "sample",
+    class = "bemrick_error_unknown_name"
+  )
   expect_error(read_batch_list(list_text(head_line)), "no row", class = "bemrick_error_file_content")
-  expect_error(read_batch_list(list_text(head_line, "B,,1,beads.png,")), "sample.* row 2", class = "bemrick_error_file_content")
-  expect_error(read_batch_list(list_text(head_line, good_line, good_line)), "Row 3", class = "bemrick_error_file_content")
-  expect_error(read_batch_list(list_text(head_line, "B,S,1,beds.png,")), "beds.png.*row 2", class = "bemrick_error_file")
+  expect_error(
+    read_batch_list(list_text(head_line, "B,,1,beads.png,")), "sample.* row 2", class = "bemrick_error_file_content"
+  )
+  expect_error(
+    read_batch_list(list_text(head_line, good_line, good_line)), "Row 3", class = "bemrick_error_file_content"
+  )
+  expect_error(
+    read_batch_list(list_text(head_line, "B,S,1,beds.png,")), "beds.png.*row 2", class = "bemrick_error_file"
+  )
   expect_error(read_batch_list(list_text(head_line, "B,S,1,beads.png,no.yml")), "no.yml", class = "bemrick_error_file")
   expect_error(read_batch_list("no-list.csv"), class = "bemrick_error_file")
 })

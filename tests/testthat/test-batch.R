@@ -5,7 +5,10 @@ test_that("a batch is measured, judged and written, and reads back the same", {
   seen <- 0
   run <- run_lab(out = out, on_field = function(field) seen <<- seen + 1)
   expect_equal(seen, 4)
-  expect_setequal(list.files(out), c("fields.csv", "histograms.csv", "objects.csv", "outlines", "overlays", "run.json", "samples.csv", "verdicts.csv"))
+  expect_setequal(
+    list.files(out),
+    c("fields.csv", "histograms.csv", "objects.csv", "outlines", "overlays", "run.json", "samples.csv", "verdicts.csv")
+  )
   expect_equal(length(list.files(file.path(out, "overlays"), "png$")), 4)
   expect_false(any(grepl("part-", list.files(dirname(out)))))
   back <- read_run(out)
@@ -24,7 +27,9 @@ test_that("the results say what is needed to repeat them", {
   expect_equal(p$methods[[1]]$sha256, digest::digest(file = lab_file("beads.method.yml"), algo = "sha256"))
   expect_equal(p$specification$sha256, digest::digest(file = lab_file("beads.spec.yml"), algo = "sha256"))
   expect_equal(p$calibrations[[1]]$sha256, digest::digest(file = lab_file("sem-500x.calibration.yml"), algo = "sha256"))
-  expect_equal(run$fields$sha256[1], digest::digest(file = read_batch_list(lab_file("batch.csv"))$image[1], algo = "sha256"))
+  expect_equal(
+    run$fields$sha256[1], digest::digest(file = read_batch_list(lab_file("batch.csv"))$image[1], algo = "sha256")
+  )
   expect_equal(p$versions$bemrick, as.character(utils::packageVersion("bemrick")))
   again <- run_lab()
   expect_identical(again$objects, run$objects)
@@ -101,7 +106,12 @@ test_that("calibrations in different units, or no measuring step, are refused", 
 
 test_that("a row of the list may name its own method", {
   list <- read_batch_list(lab_file("batch.csv"))[1:2, ]
-  list$method <- c(NA, text_file("bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto", "  - find_objects", "  - measure_objects"))
+  list$method <- c(
+    NA,
+    text_file(
+      "bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto", "  - find_objects", "  - measure_objects"
+    )
+  )
   run <- run_batch(list, lab_file("beads.method.yml"))
   kept <- tapply(run$objects$accepted, run$objects$field, all)
   expect_equal(as.vector(kept), c(FALSE, TRUE))

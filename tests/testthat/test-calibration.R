@@ -49,6 +49,8 @@ test_that("calibration files with mistakes are refused by name", {
   expect_error(bad("pixel: 0.5 furlong"), class = "bemrick_error_quantity")
   expect_error(bad("pixel: 0.5 um", "uncertainty: -1 %"), class = "bemrick_error_file_content")
   expect_error(bad("pixel: 0.5 um", "image: {width: wide}"), class = "bemrick_error_file_content")
-  expect_error(read_calibration(text_file("pixel: 0.5 um")), "no calibration file", class = "bemrick_error_file_content")
+  expect_error(
+    read_calibration(text_file("pixel: 0.5 um")), "no calibration file", class = "bemrick_error_file_content"
+  )
   expect_error(read_calibration(text_file("a: [1")), "not valid YAML", class = "bemrick_error_file_content")
 })

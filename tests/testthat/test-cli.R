@@ -27,7 +27,9 @@ test_that("wrong words are answered with the nearest right ones", {
   expect_match(run_cli("batch", "x.csv", "--metod", "m")$err, "Did you mean \"--method\"")
   expect_match(run_cli("batch", "x.csv")$err, "--method is needed")
   expect_match(run_cli("inspect")$err, "Usage: bemrick inspect IMAGE")
-  for (words in list("mesure", c("batch", "x.csv", "--metod", "m"), "inspect", c("inspect", "a", "b"))) expect_equal(run_cli(words)$status, 2)
+  for (words in list("mesure", c("batch", "x.csv", "--metod", "m"), "inspect", c("inspect", "a", "b"))) {
+    expect_equal(run_cli(words)$status, 2)
+  }
 })
 
 test_that("inspect writes JSON and a figure, not over another file", {
@@ -42,21 +44,33 @@ test_that("inspect writes JSON and a figure, not over another file", {
 
 test_that("measure makes tables of single pictures and says 1 when one is faulty", {
   out <- tempfile()
-  done <- run_cli("measure", kit("beads.png"), "--method", kit("beads.method.yml"), "--calibration", kit("sem-500x.calibration.yml"), "--out", out, "--no-report")
+  done <- run_cli(
+    "measure", kit("beads.png"), "--method", kit("beads.method.yml"), "--calibration", kit("sem-500x.calibration.yml"),
+    "--out", out, "--no-report"
+  )
   expect_equal(done$status, 0)
   expect_match(done$out, "sample +fields +faulty +objects +d10_um +d50_um")
   expect_match(done$err, "Results: ")
   expect_true(file.exists(file.path(out, "objects.csv")))
   bad <- text_file("x", ext = ".png")
-  mixed <- run_cli("measure", kit("beads.png"), bad, "--method", kit("beads.method.yml"), "--calibration", kit("sem-500x.calibration.yml"), "--out", tempfile(), "--no-report", "--json")
+  mixed <- run_cli(
+    "measure", kit("beads.png"), bad, "--method", kit("beads.method.yml"), "--calibration",
+    kit("sem-500x.calibration.yml"), "--out", tempfile(), "--no-report", "--json"
+  )
   expect_equal(mixed$status, 1)
   expect_match(mixed$err, "Faulty: ")
   expect_equal(jsonlite::fromJSON(mixed$out)$faulty, c(0, 1))
 })
 
 test_that("an empty result says what each rule removed", {
-  method <- text_file("bemrick: method 1", "steps:", "  - segment_auto: {phase: bright}", "  - find_objects", "  - measure_objects", "  - accept_objects: {ecd: [1 mm, null]}")
-  done <- run_cli("measure", kit("beads.png"), "--method", method, "--calibration", kit("sem-500x.calibration.yml"), "--out", tempfile(), "--no-report")
+  method <- text_file(
+    "bemrick: method 1", "steps:", "  - segment_auto: {phase: bright}", "  - find_objects", "  - measure_objects",
+    "  - accept_objects: {ecd: [1 mm, null]}"
+  )
+  done <- run_cli(
+    "measure", kit("beads.png"), "--method", method, "--calibration", kit("sem-500x.calibration.yml"), "--out",
+    tempfile(), "--no-report"
+  )
   expect_match(done$err, "Nothing accepted in beads.png")
   expect_match(done$err, "ecd below 1 mm")
 })

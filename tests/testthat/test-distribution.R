@@ -61,7 +61,9 @@ test_that("only accepted objects count, and none at all is explained", {
   expect_gte(min(d$values), 15)
   expect_equal(size_distribution(m, of = "solidity")$unit, "")
   expect_equal(size_distribution(m, of = "area")$unit, "um2")
-  expect_error(size_distribution(accept_objects(m, ecd = c("1 mm", NA))), "No object is accepted", class = "bemrick_error_empty")
+  expect_error(
+    size_distribution(accept_objects(m, ecd = c("1 mm", NA))), "No object is accepted", class = "bemrick_error_empty"
+  )
   expect_error(size_distribution(m, weight = "mass"), class = "bemrick_error_argument")
   expect_error(size_distribution(m, of = "diameter"), class = "bemrick_error_argument")
   expect_error(size_distribution(m, of = "holes", weight = "area"), "above zero", class = "bemrick_error_argument")

@@ -17,7 +17,10 @@ test_that("the median equals the plain one on random pictures, windows and kinds
     for (k in seq_len(nrow(size))) {
       m <- pictures(size[k, 1], size[k, 2], kind)
       r <- if (k %% 2) rep(sample(1:4, 1), 2) else sample(0:5, 2, TRUE)
-      expect_identical(core_median(m, r[1], r[2]), ref_median(m, r[1], r[2]), label = paste(kind, paste(dim(m), collapse = "x"), "r", paste(r, collapse = ",")))
+      expect_identical(
+        core_median(m, r[1], r[2]), ref_median(m, r[1], r[2]),
+        label = paste(kind, paste(dim(m), collapse = "x"), "r", paste(r, collapse = ","))
+      )
     }
   }
 })

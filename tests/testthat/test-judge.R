@@ -2,7 +2,9 @@
 made_run <- function(fractions, sizes, uncertainty = 0, status = rep("measured", length(fractions)), unit = "um") {
   n <- length(fractions)
   objects <- tibble::tibble(
-    batch = "B", sample = "S", field = as.character(rep(seq_len(n), each = length(sizes))), id = rep(seq_along(sizes), n),
+    batch = "B", sample = "S", field = as.character(
+      rep(seq_len(n), each = length(sizes))
+    ), id = rep(seq_along(sizes), n),
     ecd = rep(sizes, n), area = 1, accepted = TRUE, weight = 1
   )
   names(objects)[5:6] <- c(measure_column("ecd", unit), measure_column("area", unit))
@@ -78,20 +80,26 @@ test_that("the calibration's uncertainty widens lengths once, counts twice, shar
     c(l$value - l$low)
   }
   extra <- stats::qnorm(0.975) * 0.05
-  expect_equal(width(0.05, "percentile: {p: 50, max: 30 um}")^2 - width(0, "percentile: {p: 50, max: 30 um}")^2, (20 * extra)^2)
+  expect_equal(
+    width(0.05, "percentile: {p: 50, max: 30 um}")^2 - width(0, "percentile: {p: 50, max: 30 um}")^2, (20 * extra)^2
+  )
   expect_equal(width(0.05, "count_per_area: {max: 900 /mm2}"), 2 * 60 * extra)
   expect_equal(width(0.05, "porosity: {max: 36 %}"), width(0, "porosity: {max: 36 %}"))
 })
 
 test_that("sizes in pixels cannot be held against lengths", {
   run <- made_run(c(0.3, 0.3), rep(20, 30), unit = "px")
-  expect_error(judge(run, spec_of("percentile: {p: 50, max: 15 um}")), "in pixels", class = "bemrick_error_no_calibration")
+  expect_error(
+    judge(run, spec_of("percentile: {p: 50, max: 15 um}")), "in pixels", class = "bemrick_error_no_calibration"
+  )
   expect_equal(verdict_of(run, "porosity: {max: 40 %}"), "pass")
 })
 
 test_that("one measured field can be judged by hand", {
   measures <- accept_objects(measured_beads())
-  judged <- judge(measures, spec_of("porosity: {max: 90 %}", "percentile: {p: 50, max: 18 um}", decision = "decision: {rule: simple}"))
+  judged <- judge(
+    measures, spec_of("porosity: {max: 90 %}", "percentile: {p: 50, max: 18 um}", decision = "decision: {rule: simple}")
+  )
   expect_equal(judged$limits$value[1], 100 * area_fraction(measures))
   expect_equal(judged$limits$value[2], percentile_size(size_distribution(measures), 50)[[1]])
   expect_output(print(judged), "1 / 1: PASS")

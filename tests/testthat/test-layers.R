@@ -2,7 +2,8 @@
 rooms <- c(
   base = "^(conditions|checks|units|trail|files|uncertainty|bemrick-package|RcppExports)$",
   field = "^field$",
-  stages = "^(read|read-header|calibration|strip|filter-.*|segment|mask|separate|measure|accept|porosity|distribution|facts|simulate.*)$",
+  stages = paste0("^(read|read-header|calibration|strip|filter-.*|segment|mask|separate|measure|accept|porosity|",
+                  "distribution|facts|simulate.*)$"),
   method = "^method.*$",
   batch = "^(batch.*|run-files|judge.*|spec|demo)$",
   figures = "^(figure-.*|report|print)$",
@@ -19,17 +20,25 @@ sources <- function() {
 room_of <- function(file) which(vapply(rooms, grepl, NA, x = file))[1]
 
 defined_by <- function(code) {
-  names <- lapply(code, function(e) if (is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]])) as.character(e[[2]]))
+  names <- lapply(
+    code, function(e) if (is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]])) as.character(e[[2]])
+  )
   unlist(names)
 }
 
-skip_without_sources <- function() skip_if_not(any(dir.exists(c("../../R", "../../00_pkg_src/bemrick/R"))), "sources are not here")
+skip_without_sources <- function() {
+  skip_if_not(any(dir.exists(c("../../R", "../../00_pkg_src/bemrick/R"))), "sources are not here")
+}
 
 test_that("every file has a room and calls only downward", {
   skip_without_sources()
   code <- sources()
   expect_true(all(!is.na(vapply(names(code), room_of, 0L))))
-  home <- unlist(lapply(names(code), function(file) stats::setNames(rep(file, length(defined_by(code[[file]]))), defined_by(code[[file]]))))
+  home <- unlist(
+    lapply(
+      names(code), function(file) stats::setNames(rep(file, length(defined_by(code[[file]]))), defined_by(code[[file]]))
+    )
+  )
   climbs <- unlist(lapply(names(code), function(file) {
     used <- intersect(unique(all.names(code[[file]])), names(home))
     above <- used[vapply(home[used], room_of, 0L) > room_of(file)]
@@ -42,8 +51,9 @@ test_that("the core neither draws, prints, parses words nor reads options", {
   skip_without_sources()
   code <- sources()
   core <- code[vapply(names(code), room_of, 0L) <= room_of("batch")]
-  forbidden <- c("ggplot2", "patchwork", "ragg", "shiny", "optparse", "cat", "message", "getOption", "options", "Sys.getenv", "setwd",
-                 "cli_text", "cli_alert", "cli_progress_bar", "quit", "commandArgs", "eval", "stop", "warning")
+  forbidden <- c("ggplot2", "patchwork", "ragg", "shiny", "optparse", "cat", "message", "getOption", "options",
+                 "Sys.getenv", "setwd", "cli_text", "cli_alert",
+                 "cli_progress_bar", "quit", "commandArgs", "eval", "stop", "warning")
   for (file in setdiff(names(core), c("conditions", "RcppExports"))) {
     used <- intersect(all.names(core[[file]]), c(forbidden, "print", "writeLines"))
     allowed <- if (file == "files") "writeLines" else character()
@@ -62,7 +72,9 @@ test_that("kernels know nothing of R and compile alone", {
     expect_false(any(grepl("#include *[<\"](R|Rcpp|Rinternals|Rmath|R_ext)", text)), label = basename(header))
     unit <- tempfile(fileext = ".cpp")
     writeLines(sprintf("#include \"%s\"", normalizePath(header)), unit)
-    compiler <- strsplit(system2(file.path(R.home("bin"), "R"), c("CMD", "config", "CXX17"), stdout = TRUE), " ")[[1]][1]
+    compiler <- strsplit(
+      system2(file.path(R.home("bin"), "R"), c("CMD", "config", "CXX17"), stdout = TRUE), " "
+    )[[1]][1]
     status <- system2(compiler, c("-std=gnu++17", "-fsyntax-only", "-Wall", "-Wextra", "-x", "c++", unit))
     expect_equal(status, 0, label = basename(header))
   }

@@ -1,13 +1,16 @@
 by_hand <- function(field = small_beads(strip = TRUE, width = 420)) {
-  field |> trim_strip() |> filter_median(radius = "1 px") |> segment_auto(phase = "bright") |> mask_fill() |> mask_open(radius = 1.5) |>
-    separate_watershed(depth = "1 px") |> measure_objects() |> accept_objects(edge = "drop", ecd = c("2 um", NA), circularity = c(0.3, NA))
+  field |>
+    trim_strip() |> filter_median(radius = "1 px") |> segment_auto(phase = "bright") |> mask_fill() |>
+    mask_open(radius = 1.5) |> separate_watershed(depth = "1 px") |> measure_objects() |>
+    accept_objects(edge = "drop", ecd = c("2 um", NA), circularity = c(0.3, NA))
 }
 
 test_that("what was done by hand runs again as a method, with the same result", {
   done <- by_hand()
   method <- as_method(done, title = "Beads", objects = "beads")
   expect_equal(vapply(method$steps, function(s) s$step, ""), c(
-    "trim_strip", "filter_median", "segment_auto", "mask_fill", "mask_open", "separate_watershed", "measure_objects", "accept_objects"
+    "trim_strip", "filter_median", "segment_auto", "mask_fill", "mask_open",
+    "separate_watershed", "measure_objects", "accept_objects"
   ))
   again <- apply_method(small_beads(strip = TRUE, width = 420), method)
   expect_equal(as.data.frame(again), as.data.frame(done), ignore_attr = TRUE)
@@ -42,11 +45,17 @@ test_that("mistakes in a method file are refused by step and name", {
   expect_error(bad("filter_medain: {radius: 2 px}"), "filter_median", class = "bemrick_error_unknown_name")
   expect_error(bad("filter_median: {radious: 2 px}"), "radius", class = "bemrick_error_unknown_name")
   expect_error(bad("mask_fill: {}"), "needs a mask", class = "bemrick_error_step_order")
-  expect_error(bad("segment_auto: {}", "filter_median: {radius: 1}"), "needs a field", class = "bemrick_error_step_order")
+  expect_error(
+    bad("segment_auto: {}", "filter_median: {radius: 1}"), "needs a field", class = "bemrick_error_step_order"
+  )
   expect_error(bad("filter_median: 2"), "not written rightly", class = "bemrick_error_file_content")
   expect_error(bad("system: {command: ls}"), class = "bemrick_error_unknown_name")
-  expect_error(read_method(text_file("bemrick: method 1", "steps: []")), "at least one", class = "bemrick_error_file_content")
-  expect_error(read_method(text_file("bemrick: method 2", "steps: [a]")), "no method file", class = "bemrick_error_file_content")
+  expect_error(
+    read_method(text_file("bemrick: method 1", "steps: []")), "at least one", class = "bemrick_error_file_content"
+  )
+  expect_error(
+    read_method(text_file("bemrick: method 2", "steps: [a]")), "no method file", class = "bemrick_error_file_content"
+  )
   expect_error(read_method(text_file("bemrick: method 1", "step: [a]")), "steps", class = "bemrick_error_unknown_name")
 })
 

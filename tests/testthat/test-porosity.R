@@ -11,7 +11,10 @@ test_that("the area fraction comes from the mask, whatever became of the objects
 test_that("means over fields have Student's interval", {
   m <- mean_over_fields(c(0.31, 0.33, 0.32))
   half <- stats::qt(0.975, 2) * 0.01 / sqrt(3)
-  expect_equal(m[c("n", "mean", "sd", "half_width", "low", "high")], list(n = 3L, mean = 0.32, sd = 0.01, half_width = half, low = 0.32 - half, high = 0.32 + half))
+  expect_equal(
+    m[c("n", "mean", "sd", "half_width", "low", "high")],
+    list(n = 3L, mean = 0.32, sd = 0.01, half_width = half, low = 0.32 - half, high = 0.32 + half)
+  )
   expect_equal(m$relative_accuracy, half / 0.32)
   expect_true(is.na(mean_over_fields(0.3)$half_width))
   expect_equal(mean_over_fields(c(0.3, NA, 0.3))$n, 2)

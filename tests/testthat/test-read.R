@@ -79,9 +79,14 @@ test_that("what is cut short or no picture is refused, at any length", {
   noise <- matrix(stats::runif(4000), 50)
   jpg <- tempfile(fileext = ".jpg")
   jpeg::writeJPEG(noise, jpg)
-  files <- c(png_of(noise), tiff_of(noise, bits.per.sample = 16L), tiff_of(noise, bits.per.sample = 8L, compression = "deflate"), jpg)
+  files <- c(
+    png_of(noise), tiff_of(noise, bits.per.sample = 16L), tiff_of(noise, bits.per.sample = 8L, compression = "deflate"),
+    jpg
+  )
   for (file in files) for (share in c(0.001, 0.01, 0.1, 0.3, 0.5, 0.8, 0.95, 0.99)) {
-    expect_error(read_field(cut_file(file, share)), class = "bemrick_error_picture", label = paste(basename(file), share))
+    expect_error(
+      read_field(cut_file(file, share)), class = "bemrick_error_picture", label = paste(basename(file), share)
+    )
   }
   expect_error(read_field(text_file("no picture at all", ext = ".png")), "no picture", class = "bemrick_error_picture")
 })

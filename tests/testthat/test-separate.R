@@ -48,7 +48,7 @@ test_that("two discs that overlap a little are parted, one disc is not", {
 test_that("parts cover the mask, keep within components, and every component keeps one", {
   set.seed(43)
   for (k in 1:60) {
-    mask <- core_open(random_mask(40, 40, 0.75), 1, 1)
+    mask <- core_open(random_mask(40, 40, 0.75), 1, 1)$mask
     parts <- core_watershed(mask, 1, 1, 1)
     whole <- core_label(mask)
     expect_identical(parts$labels > 0, mask)
@@ -63,7 +63,10 @@ test_that("parts cover the mask, keep within components, and every component kee
 
 test_that("depth in a length unit means the same as in pixels", {
   pair <- disc_mask(80, 14, 26, 40) | disc_mask(80, 14, 52, 40)
-  expect_equal(separate_watershed(mask_of(pair, half_um()), depth = "0.5 um")$labels, separate_watershed(mask_of(pair), depth = 1)$labels)
+  expect_equal(
+    separate_watershed(mask_of(pair, half_um()), depth = "0.5 um")$labels,
+    separate_watershed(mask_of(pair), depth = 1)$labels
+  )
 })
 
 test_that("outlines enclose exactly the pixels of their object", {

@@ -7,7 +7,9 @@ test_that("the shipped specifications are read", {
   expect_equal(spec$product, "Diffuser plate DP-3")
   expect_equal(spec$decision, list(rule = "guarded", confidence = 0.95))
   expect_equal(spec$needs, list(fields = 3, objects = 300))
-  expect_equal(vapply(spec$limits, function(l) l$name, ""), c("porosity", "percentile", "share_above", "count_per_area"))
+  expect_equal(
+    vapply(spec$limits, function(l) l$name, ""), c("porosity", "percentile", "share_above", "count_per_area")
+  )
   expect_equal(spec$limits[[1]]$min$value, 0.3)
   expect_equal(spec$limits[[4]]$max$value, 900e-6)
   expect_output(print(spec), "at most 900 /mm2")
@@ -43,9 +45,21 @@ test_that("every mistake is refused with its place and the fix", {
   refuse("share_above: {size: 120, max: 1 %}", "with its unit", "quantity")
   refuse("count_per_area: {max: 900}", "count per area", "quantity")
   expect_error(spec_text("  - porosity: {max: 30 %}", product = NULL), "product", class = "bemrick_error_file_content")
-  expect_error(spec_text("  - porosity: {max: 30 %}", decision = "decision: {rule: strict}"), "guarded", class = "bemrick_error_argument")
-  expect_error(spec_text("  - porosity: {max: 30 %}", decision = "decision: {confidence: 20 %}"), class = "bemrick_error_argument")
-  expect_error(spec_text("  - porosity: {max: 30 %}", needs = "needs: {field: 3}"), "fields", class = "bemrick_error_unknown_name")
-  expect_error(spec_text("  - porosity: {max: 30 %}", needs = "needs: {fields: 2.5}"), "whole", class = "bemrick_error_argument")
-  expect_error(read_spec(text_file("bemrick: spec 1", "product: P", "limits: []")), "at least one", class = "bemrick_error_file_content")
+  expect_error(
+    spec_text("  - porosity: {max: 30 %}", decision = "decision: {rule: strict}"), "guarded",
+    class = "bemrick_error_argument"
+  )
+  expect_error(
+    spec_text("  - porosity: {max: 30 %}", decision = "decision: {confidence: 20 %}"), class = "bemrick_error_argument"
+  )
+  expect_error(
+    spec_text("  - porosity: {max: 30 %}", needs = "needs: {field: 3}"), "fields", class = "bemrick_error_unknown_name"
+  )
+  expect_error(
+    spec_text("  - porosity: {max: 30 %}", needs = "needs: {fields: 2.5}"), "whole", class = "bemrick_error_argument"
+  )
+  expect_error(
+    read_spec(text_file("bemrick: spec 1", "product: P", "limits: []")), "at least one",
+    class = "bemrick_error_file_content"
+  )
 })

@@ -1,6 +1,7 @@
 turned <- function(field, side) {
   m <- field$pixels
-  as_field(switch(side, bottom = m, top = m[nrow(m):1, ], right = t(m), left = t(m)[, nrow(m):1]))
+  up <- rev(seq_len(nrow(m)))
+  as_field(switch(side, bottom = m, top = m[up, ], right = t(m), left = t(m)[, up]))
 }
 
 test_that("the strip is found with its exact depth, on every side, dark or bright", {
@@ -19,10 +20,14 @@ test_that("none is invented: noisy, dark-edged, graded, blank or tiny pictures",
   for (seed in 1:8) expect_equal(decision(trim_strip(small_beads(seed = seed))$trail, "trim_strip")$pixels, 0)
   set.seed(71)
   section <- small_beads(phase = "dark", seed = 4)$pixels
-  section[200:240, ] <- pmax(0, round(20 + stats::rnorm(41 * ncol(section), 0, 3)))  # dark lower edge of a polished section
+  section[200:240, ] <- pmax(
+    0, round(20 + stats::rnorm(41 * ncol(section), 0, 3))
+  )  # dark lower edge of a polished section
   expect_equal(trim_strip(as_field(section))$pixels, section)
   graded <- matrix(rep(0:255, each = 200), 200)
-  for (m in list(graded, t(graded), matrix(5, 50, 50), matrix(0:3, 2))) expect_equal(trim_strip(as_field(m))$pixels, m + 0)
+  for (m in list(graded, t(graded), matrix(5, 50, 50), matrix(0:3, 2))) {
+    expect_equal(trim_strip(as_field(m))$pixels, m + 0)
+  }
 })
 
 test_that("what is cut is the strip and nothing else", {

@@ -25,7 +25,10 @@ test_that("intervals of the mean size cover the truth about as often as they say
     shift <- rep(stats::rnorm(6, 0, 0.03), each = 40)  # fields differ
     x <- exp(stats::rnorm(240, log(20), 0.25) + shift)
     by_size <- order(x)
-    ends <- bootstrap_interval(x[by_size], rep(1, 240), rep(1:6, each = 40)[by_size], function(x, share) weighted_percentile(x, share, 50), 0.95, replicates = 200)
+    ends <- bootstrap_interval(
+      x[by_size], rep(1, 240), rep(1:6, each = 40)[by_size], function(x, share) weighted_percentile(x, share, 50), 0.95,
+      replicates = 200
+    )
     ends[["low"]] <= 20 && 20 <= ends[["high"]]
   }, NA)
   expect_gt(mean(covered), 0.88)

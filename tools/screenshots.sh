@@ -1,0 +1,30 @@
+#!/usr/bin/env bash
+# Makes the pictures of docs/screenshots from the demo data. Needs Chromium for the terminal and the report.
+set -euo pipefail
+shots=docs/screenshots
+program="$R_LIBS/bemrick/exec/bemrick"
+[ -x "$program" ] || program="build/lib/bemrick/exec/bemrick"
+if ! command -v chromium >/dev/null 2>&1; then
+  [ "$(id -u)" = 0 ] && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core >/dev/null || true
+fi
+command -v chromium >/dev/null 2>&1 || { echo "Chromium is needed for the screenshots." >&2; exit 1; }
+mkdir -p "$shots" build
+
+page() {  # page URL FILE
+  chromium --headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking \
+    --disable-component-update --disable-sync --user-data-dir="$(mktemp -d)" --hide-scrollbars \
+    --window-size=1280,800 --screenshot="$2" "$1" >/dev/null 2>&1
+}
+
+[ -d build/demo ] && again="--replace" || again=""
+{ echo '$ bemrick demo'; "$program" demo --out build/demo $again 2>&1; } > build/terminal.txt
+{
+  echo '<meta charset="utf-8"><style>body{margin:0;background:#1d262c;color:#dfe7ea;font:11.5px/1.28 "DejaVu Sans Mono",monospace}pre{margin:18px 22px}</style><pre>'
+  sed -e 's/&/\&amp;/g' -e 's/</\&lt;/g' build/terminal.txt
+  echo '</pre>'
+} > build/terminal.html
+page "file://$PWD/build/terminal.html" "$shots/demo-terminal.png"
+page "file://$PWD/build/demo/results/alumina-beads/report.html" "$shots/report.png"
+"$program" inspect build/demo/alumina-beads/images/ab-2611-a1.png --figure "$shots/inspect.png" --replace >/dev/null
+cp build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.png "$shots/overlay.png"
+ls -l "$shots"
