@@ -21,9 +21,11 @@ demo: $(LIB)/.installed
 test: $(LIB)/.installed
 	@$(RUN) Rscript tools/run-tests.R
 
+# without debugging symbols, which alone would make the installed package look too large
 check: setup
-	@mkdir -p build
-	cd build && R CMD build .. && _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual bemrick_*.tar.gz
+	@mkdir -p build && rm -f build/bemrick_*.tar.gz
+	cd build && R CMD build .. && \
+	R_STRIP_SHARED_LIB="strip --strip-debug" R CMD check --no-manual --install-args=--strip bemrick_*.tar.gz
 
 bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/bench.R

@@ -33,8 +33,7 @@ new_run <- function(objects, fields, histograms, unit, provenance, method, verdi
 #' dir <- tempfile()
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)
 #' lab <- file.path(dir, "alumina-beads")
-#' run <- run_batch(file.path(lab, "batch.csv"), file.path(lab, "beads.method.yml"), file.path(lab,
-#' "beads.spec.yml")) run
+#' run_batch(file.path(lab, "batch.csv"), file.path(lab, "beads.method.yml"), file.path(lab, "beads.spec.yml"))
 #' @export
 run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL) {
   started <- Sys.time()

@@ -14,8 +14,10 @@
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)
 #' lab <- file.path(dir, "alumina-beads")
 #' out <- file.path(dir, "results")
-#' run_batch(file.path(lab, "batch.csv"), file.path(lab, "beads.method.yml"), file.path(lab,
-#' "beads.spec.yml"), out = out) render_report(out)
+#' run_batch(
+#'   file.path(lab, "batch.csv"), file.path(lab, "beads.method.yml"), file.path(lab, "beads.spec.yml"), out = out
+#' )
+#' render_report(out)
 #' @export
 render_report <- function(dir) {
   run <- read_run(dir)
