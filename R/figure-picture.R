@@ -57,7 +57,8 @@ overlay_figure <- function(measures, title = NULL) {
   height <- nrow(field$picture)
   outlines <- object_outlines(objects)
   states <- c("accepted", "rejected")
-  outlines$state <- factor(states[2 - measures$accepted[outlines$id]], states)
+  outlines <- outlines[outlines$id %in% measures$id, ]  # the table may have been cut down
+  outlines$state <- factor(states[2 - measures$accepted[match(outlines$id, measures$id)]], states)
   numbers <- thin_numbers(measures, width, height)
   ggplot2::ggplot() +
     picture_layer(field$picture, top_level(field)) +

@@ -25,7 +25,8 @@ filtered <- function(field, pixels, step, args, decided = list()) {
 filter_median <- function(field, radius) {
   check_field(field)
   r <- length_in_pixels(radius, field$calibration, "radius")
-  if (is.numeric(radius) && radius != round(radius)) {
+  in_pixels <- parse_quantity(radius, "radius")$unit %in% c("", "px")
+  if (in_pixels && r[["x"]] != round(r[["x"]])) {
     bm_abort(c(
       "{.arg radius} must be a whole number of pixels, not {radius}.",
       i = "The window is 2 radius + 1 pixels wide, always odd."

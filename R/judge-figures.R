@@ -2,25 +2,26 @@
 # (um, per um2, share). A sample is list(objects, fields, unit, uncertainty).
 
 sample_figure <- function(limit, sample, confidence) {
+  if (limit$name != "porosity") need_units(sample, limit)
+  sizes <- function(statistic, relative) object_figure(sample, limit, confidence, statistic, relative)
+  u <- sample$uncertainty
   found <- switch(limit$name,
     porosity = field_mean(sample$fields$area_fraction, confidence, relative = 0),
-    count_per_area = field_mean(
-      sample$fields$accepted_weight / sample$fields$area_um2, confidence, 2 * sample$uncertainty
-    ),
-    percentile = object_figure(
-      sample, limit, confidence, function(x, share) weighted_percentile(x, share, limit$args$p), sample$uncertainty
-    ),
-    share_above = object_figure(
-      sample, limit, confidence, function(x, share) share_above(x, share, limit_size(limit)), 0
-    ),
-    share_below = object_figure(
-      sample, limit, confidence, function(x, share) 1 - share_above(x, share, limit_size(limit)), 0
-    )
+    count_per_area = field_mean(sample$fields$accepted_weight / sample$fields$area_um2, confidence, 2 * u),
+    percentile = sizes(function(x, share) weighted_percentile(x, share, limit$args$p), u),
+    share_above = sizes(function(x, share) share_above(x, share, limit_size(limit)), 0),
+    share_below = sizes(function(x, share) 1 - share_above(x, share, limit_size(limit)), 0)
   )
-  if (limit$bound == "share" && limit$name != "porosity") {
-    found <- open_zero_share(found, nrow(sample$objects), confidence)
-  }
+  if (limit$name %in% c("share_above", "share_below")) found <- open_zero_share(found, nrow(sample$objects), confidence)
   found
+}
+
+need_units <- function(sample, limit) {
+  if (sample$unit != "px") return(invisible())
+  bm_abort(c(
+    "The specification limits {.val {limit$label}}, but the objects were measured in pixels.",
+    i = "Give the images a calibration."
+  ), "no_calibration", call = NULL)
 }
 
 # None (or all) of n objects beyond a size does not prove a share of 0 (or 1): the exact binomial
@@ -43,12 +44,6 @@ field_mean <- function(values, confidence, relative) {
 # A figure of the size distribution of a sample's accepted objects, pooled over its fields.
 object_figure <- function(sample, limit, confidence, statistic, relative) {
   if (nrow(sample$objects) == 0) return(c(value = NA_real_, low = NA_real_, high = NA_real_))
-  if (sample$unit == "px") {
-    bm_abort(c(
-      "The specification limits {.val {limit$label}}, but the objects were measured in pixels.",
-      i = "Give the images a calibration."
-    ), "no_calibration")
-  }
   x <- sample$objects[[measure_column(limit$args$of, sample$unit)]] * unit_ratio(sample$unit, "um")
   by_size <- order(x)
   x <- x[by_size]

@@ -3,8 +3,9 @@
 #' Judge samples against a specification
 #'
 #' Computes every limited figure for every sample, with an interval at the specification's confidence, and
-#' decides by its rule: `pass`, `fail` or `undecided`. A sample fails when any limit fails, passes when all
-#' pass and its `needs` are met, and is undecided otherwise; a batch is as good as its worst sample.
+#' decides by its rule: `pass`, `fail` or `undecided`. A sample whose `needs` are not met is undecided, whatever
+#' its figures; otherwise it fails when any limit fails, passes when all pass, and is undecided between. A batch is
+#' as good as its worst sample.
 #'
 #' @param x A `bm_run` from [run_batch()], or a `bm_measures`, taken as one sample of one field.
 #' @param spec A `bm_spec`, or the path of a specification file.
@@ -50,7 +51,6 @@ judge_sample <- function(run, id, spec) {
   limits <- do.call(rbind, lapply(spec$limits, judge_limit, sample = evidence, decision = spec$decision))
   missing <- unmet_needs(spec$needs, nrow(good), nrow(evidence$objects), fields)
   verdict <- worst(limits$verdict)
-  # too little evidence can leave a sample undecided, never passed; a clear fail needs the evidence too
   if (length(missing) > 0) verdict <- "undecided"
   why <- c(missing, if (length(missing) == 0) reasons(limits))
   list(

@@ -75,6 +75,9 @@ tiff_header <- function(file) {
   if (isTRUE(info$sample.format %in% c("int", "float", "complex int", "complex float"))) {
     damaged(file, "its pixels are signed or real numbers; unsigned 8- and 16-bit pixels are read")
   }
+  if (!isTRUE(info$bits.per.sample %in% c(8, 16))) {
+    damaged(file, paste0("it has ", info$bits.per.sample, " bits per pixel and colour; 8 and 16 are read"))
+  }
   number <- function(name) if (is.null(info[[name]])) NA else as.numeric(info[[name]])
   list(format = "tiff", width = number("width"), height = number("length"))
 }

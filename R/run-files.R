@@ -1,6 +1,9 @@
 # The results folder: written beside and renamed when complete; read back for reports.
 
 run_file <- "run.json"
+result_names <- c(
+  "objects.csv", "fields.csv", "samples.csv", "verdicts.csv", "histograms.csv", run_file, "outlines", "overlays", "report.html"
+)
 
 check_results_folder <- function(out, replace, call = rlang::caller_env()) {
   check_text(out, "out", call)
@@ -13,7 +16,14 @@ check_results_folder <- function(out, replace, call = rlang::caller_env()) {
   if (!dir.exists(out)) bm_abort("{.file {out}} is a file, not a folder.", "exists", call = call)
   if (length(list.files(out, all.files = TRUE, no.. = TRUE)) == 0) return(invisible(out))
   ours <- file.exists(file.path(out, run_file))
-  if (replace && ours) return(invisible(out))
+  strange <- setdiff(list.files(out, all.files = TRUE, no.. = TRUE), result_names)
+  if (replace && ours && length(strange) == 0) return(invisible(out))
+  if (replace && ours) {
+    bm_abort(c(
+      "The folder {.file {out}} holds {.file {strange}}, which no run has written.",
+      i = "Move that to another place, or choose another folder."
+    ), "exists", call = call)
+  }
   bm_abort(c(
     "The folder {.file {out}} is there already and is not empty.",
     i = if (ours) "Choose another folder, or say {.code replace} to put this run in place of the results in it."
@@ -31,9 +41,13 @@ new_staging <- function(out) {
   staging
 }
 
-# Name of a field's files, safe on any file system and different for different fields.
+# Name of a field's files: safe on any file system, and different for different fields, so a name that had to be
+# changed ends in a few letters of the original's hash.
 field_file_name <- function(row) {
-  gsub("[^A-Za-z0-9._-]+", "-", paste(row$batch, row$sample, row$field, sep = "_"))
+  name <- paste(row$batch, row$sample, row$field, sep = "_")
+  safe <- gsub("[^A-Za-z0-9.-]+", "-", c(row$batch, row$sample, row$field))
+  changed <- !identical(safe, c(row$batch, row$sample, row$field))
+  paste(c(safe, if (changed) digest::digest(name, "crc32", serialize = FALSE)), collapse = "_")
 }
 
 write_field_files <- function(result, row, staging) {

@@ -32,40 +32,45 @@ trim_strip <- function(field) {
   field
 }
 
-# list(side, pixels): the deepest strip of any side; pixels = 0 when there is none.
+# list(side, pixels): the strip of the first side that has one; pixels = 0 when there is none.
 find_strip <- function(pixels, top) {
-  sides <- list(
-    bottom = function() pixels[rev(seq_len(nrow(pixels))), , drop = FALSE],
-    top = function() pixels,
-    right = function() t(pixels[, rev(seq_len(ncol(pixels))), drop = FALSE]),
-    left = function() t(pixels)
-  )
-  for (side in names(sides)) {
-    depth <- strip_depth(sides[[side]](), top)
+  for (side in c("bottom", "top", "right", "left")) {
+    depth <- strip_depth(pixels, side, 2 * top / 255)
     if (depth > 0) return(list(side = side, pixels = depth))
   }
   list(side = "none", pixels = 0)
 }
 
-# Rows from the first one on that belong to a strip along it. A row belongs when two fifths of it lie
-# within two levels (of 255) of the strip's background, or when it is all one level (a border line).
-strip_depth <- function(pixels, top) {
-  if (nrow(pixels) < 16 || ncol(pixels) < 16) return(0)
-  close <- 2 * top / 255
-  background <- stats::median(pixels[1:4, ])
-  most <- nrow(pixels) %/% 2
-  part <- pixels[seq_len(most + 1), , drop = FALSE]
-  near <- abs(part - background) <= close
-  flat <- rowMeans(near) >= 0.4 | row_range(part) <= close
-  depth <- which(!flat)[1] - 1
+# The outermost n lines of a side as rows, the outermost first.
+edge_lines <- function(pixels, side, n) {
+  k <- seq_len(n)
+  switch(side,
+    top = pixels[k, , drop = FALSE], bottom = pixels[nrow(pixels) + 1 - k, , drop = FALSE],
+    left = t(pixels[, k, drop = FALSE]), right = t(pixels[, ncol(pixels) + 1 - k, drop = FALSE])
+  )
+}
+
+# Lines from the edge inward that belong to a strip. A line belongs when two fifths of it lie within two
+# levels (of 255) of the strip's background, or when it is all one level (a border line).
+strip_depth <- function(pixels, side, close) {
+  if (min(dim(pixels)) < 16) return(0)
+  across <- if (side %in% c("top", "bottom")) nrow(pixels) else ncol(pixels)
+  first <- edge_lines(pixels, side, 12)
+  background <- stats::median(first[1:4, ])
+  if (!all(flat_lines(first, background, close))) return(0)  # so most pictures cost twelve lines only
+  lines <- edge_lines(pixels, side, across %/% 2 + 1)
+  depth <- which(!flat_lines(lines, background, close))[1] - 1
   if (is.na(depth)) return(0)  # the whole half is flat: a blank picture, not a strip
-  # what tells a strip: depth, lettering, and a background as flat as only drawing makes it
-  if (depth < 12) return(0)
-  strip <- part[seq_len(depth), , drop = FALSE]
-  inside <- near[seq_len(depth), , drop = FALSE]
+  strip <- lines[seq_len(depth), , drop = FALSE]
+  near <- abs(strip - background) <= close
+  # what tells a strip: lettering, on a background as flat as only drawing makes it
   lettering <- mean(abs(strip - background) > 40 * close)
-  drawn <- stats::sd(strip[inside]) <= close / 3
-  if (drawn && mean(inside) > 0.5 && lettering > 1e-4) depth else 0
+  drawn <- stats::sd(strip[near]) <= close / 3
+  if (drawn && mean(near) > 0.5 && lettering > 1e-4) depth else 0
+}
+
+flat_lines <- function(lines, background, close) {
+  rowMeans(abs(lines - background) <= close) >= 0.4 | row_range(lines) <= close
 }
 
 row_range <- function(m) {

@@ -95,6 +95,22 @@ test_that("folders that hold something are not touched", {
   expect_error(run_lab(out = file.path(tempfile(), "deep", "er")), "no folder", class = "bemrick_error_file")
 })
 
+test_that("a user's own file in a results folder keeps it from being replaced", {
+  out <- tempfile("results-")
+  run_lab(out = out)
+  writeLines("look at field 2 again", file.path(out, "notes.txt"))
+  expect_error(run_lab(out = out, replace = TRUE), "notes.txt", class = "bemrick_error_exists")
+  expect_true(file.exists(file.path(out, "notes.txt")))
+})
+
+test_that("fields whose names differ in strange letters only get files of their own", {
+  rows <- expand.grid(batch = c("A/1", "A-1", "A 1"), sample = "S", field = c("1", "../1"), stringsAsFactors = FALSE)
+  names <- vapply(seq_len(nrow(rows)), function(k) field_file_name(rows[k, ]), "")
+  expect_equal(anyDuplicated(names), 0)
+  expect_false(any(grepl("[/ ]", names)))
+  expect_equal(field_file_name(list(batch = "AB-2611", sample = "A", field = "1")), "AB-2611_A_1")
+})
+
 test_that("calibrations in different units, or no measuring step, are refused", {
   list <- read_batch_list(lab_file("batch.csv"))
   list$calibration[1] <- NA

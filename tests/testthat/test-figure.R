@@ -29,6 +29,14 @@ test_that("numbers thin out where objects crowd, the largest keep theirs", {
   expect_true(all(numbers$x >= 0 & numbers$x <= 300))
 })
 
+test_that("a table cut down draws the objects that are left, in their own colours", {
+  measures <- accept_objects(measured_beads())
+  few <- measures[measures$accepted, ][1:3, ]
+  figure <- overlay_figure(few)
+  expect_setequal(unique(figure$layers[[2]]$data$id), few$id)
+  expect_true(all(figure$layers[[2]]$data$state == "accepted"))
+})
+
 test_that("an overlay without objects is drawn", {
   none <- measure_objects(find_objects(mask_of(matrix(0, 30, 30))))
   expect_equal(length(dim(drawn(overlay_figure(none), 400, 400))), 3)

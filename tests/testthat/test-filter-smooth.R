@@ -81,6 +81,7 @@ test_that("radii in units follow the calibration, also with pixels that are not 
 test_that("sizes that make no sense are refused", {
   field <- as_field(matrix(1:9, 3))
   expect_error(filter_median(field, 1.5), "always odd", class = "bemrick_error_argument")
+  expect_error(filter_median(field, "1.5 px"), "always odd", class = "bemrick_error_argument")
   expect_error(filter_median(field, -1), class = "bemrick_error_quantity")
   expect_error(filter_median(field, 501), "at most 500", class = "bemrick_error_argument")
   expect_error(filter_gaussian(field, "2 um"), class = "bemrick_error_no_calibration")

@@ -128,6 +128,11 @@ test_that("headers that claim absurd sizes are refused before memory is taken", 
   expect_error(read_field(path), class = "bemrick_error_picture")
 })
 
+test_that("depths that are not read are named", {
+  real <- tiff_of(matrix(stats::runif(12), 3), bits.per.sample = 32L)
+  expect_error(read_field(real), "32 bits|real numbers", class = "bemrick_error_picture")
+})
+
 test_that("white-is-zero TIFF is turned upright and planar colour refused", {
   expect_equal(upright(structure(matrix(c(0, 1), 1), color.space = "white is zero"))[1, ], c(1, 0))
   expect_equal(upright(structure(matrix(c(0, 1), 1), color.space = "black is zero"))[1, ], c(0, 1))
