@@ -29,6 +29,7 @@ check: setup
 
 bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/bench.R
+	@$(RUN) Rscript bench/accuracy.R
 
 screenshots: $(LIB)/.installed
 	@$(RUN) bash tools/screenshots.sh

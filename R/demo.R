@@ -4,17 +4,16 @@ demo_products <- list(
   beads = list(
     folder = "alumina-beads", batch = "AB-2611", format = "png",
     calibration = "sem-500x.calibration.yml",
-    picture = list(count = 190, diameter = "24 um", spread = 1.18, shape = "disc", pixel = "0.6 um", phase = "bright",
-                   touching = 0.1, strip = TRUE, depth = 8),
-    samples = list(A = list(), B = list(diameter = "28 um", count = 150), C = list()),
+    picture = list(width = 832, height = 624, count = 125, diameter = "24 um", spread = 1.18, shape = "disc",
+                   pixel = "0.6 um", phase = "bright", touching = 0.1, strip = TRUE, depth = 8),
+    samples = list(A = list(), B = list(diameter = "28 um", count = 100), C = list()),
     faulty = c(sample = 3, field = 2)
   ),
   plates = list(
     folder = "diffuser-plates", batch = "DP3-0817", format = "tif",
     calibration = "light-200x.calibration.yml",
-    picture = list(count = NULL, cover = 0.33, diameter = "30 um", spread = 1.35, shape = "blob",
-                   pixel = "0.8 um", phase = "dark",
-                   noise = 4, uneven = 0.04, depth = 16),
+    picture = list(width = 832, height = 624, count = NULL, cover = 0.33, diameter = "30 um", spread = 1.35, shape = "blob",
+                   pixel = "0.8 um", phase = "dark", noise = 4, uneven = 0.04, depth = 16),
     samples = list(
       A = list(cover = c(0.325, 0.333, 0.330)), B = list(cover = c(0.385, 0.379, 0.382)),
       C = list(cover = c(0.362, 0.342, 0.356))

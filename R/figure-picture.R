@@ -109,13 +109,11 @@ thin_numbers <- function(measures, width, height) {
   table[kept, ]
 }
 
-# Overlay as a PNG 1280 pixels wide, as high as its picture needs.
+# Overlay as a PNG 1120 pixels wide, as high as its picture needs.
 save_overlay <- function(measures, path, title) {
   picture <- attr(measures, "objects")$mask$field$picture
-  save_figure(
-    overlay_figure(measures, title), path, width = 1280,
-    height = round(1250 * 1.07 * nrow(picture) / ncol(picture) + 120)
-  )
+  height <- round(1090 * 1.07 * nrow(picture) / ncol(picture) + 120)
+  save_figure(overlay_figure(measures, title), path, width = 1120, height = height)
 }
 
 #' Picture, histogram and facts in one figure

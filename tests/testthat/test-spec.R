@@ -6,7 +6,7 @@ test_that("the shipped specifications are read", {
   spec <- read_spec(kit("plates.spec.yml"))
   expect_equal(spec$product, "Diffuser plate DP-3")
   expect_equal(spec$decision, list(rule = "guarded", confidence = 0.95))
-  expect_equal(spec$needs, list(fields = 3, objects = 300))
+  expect_equal(spec$needs, list(fields = 3, objects = 180))
   expect_equal(
     vapply(spec$limits, function(l) l$name, ""), c("porosity", "percentile", "share_above", "count_per_area")
   )
