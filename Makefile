@@ -30,6 +30,7 @@ check: setup
 bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/bench.R
 	@$(RUN) Rscript bench/accuracy.R
+	@$(RUN) Rscript bench/calibration.R
 
 screenshots: $(LIB)/.installed
 	@$(RUN) bash tools/screenshots.sh

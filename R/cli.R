@@ -1,12 +1,15 @@
 # The command line. Parses words, prints, and gives the exit status; computes nothing itself.
 
 cli_commands <- function() {
-  list(demo = cli_demo, inspect = cli_inspect, measure = cli_measure, batch = cli_batch, report = cli_report)
+  list(
+    demo = cli_demo, inspect = cli_inspect, calibrate = cli_calibrate, measure = cli_measure, batch = cli_batch,
+    report = cli_report
+  )
 }
 
 #' The command-line program
 #'
-#' What `exec/bemrick` runs: `bemrick demo | inspect | measure | batch | report`, each with `--help`.
+#' What `exec/bemrick` runs: `bemrick demo | inspect | calibrate | measure | batch | report`, each with `--help`.
 #' Tables go to standard output, words and progress to standard error.
 #'
 #' @param args The words after the program's name.
@@ -63,6 +66,7 @@ main_help <- function() {
     "Usage: bemrick COMMAND [options]", "",
     "  demo      set up the made-up Ardlow Works lab and judge its batches",
     "  inspect   say what is in a picture",
+    "  calibrate find the length of a pixel, from a bar, a ruler, tags or typed in",
     "  measure   measure single pictures by a method",
     "  batch     measure and judge all samples of a batch list",
     "  report    write the report of a results folder anew", "",

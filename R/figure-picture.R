@@ -163,12 +163,3 @@ facts_panel <- function(facts) {
     ggplot2::theme_void() +
     ggplot2::theme(plot.margin = ggplot2::margin(4, 8, 4, 8))
 }
-
-strip_box <- function(strip, width, height) {
-  n <- strip$pixels
-  if (n == 0) return(tibble::tibble(left = numeric(), right = numeric(), top = numeric(), bottom = numeric()))
-  tibble::tibble(
-    left = if (strip$side == "right") width - n else 0, right = if (strip$side == "left") n else width,
-    top = if (strip$side == "bottom") height - n else 0, bottom = if (strip$side == "top") n else height
-  )
-}

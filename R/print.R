@@ -111,6 +111,14 @@ format.bm_facts <- function(x, ...) {
   c(lines, if (length(x$advice) > 1) paste0(strrep(" ", 9), x$advice[-1]))
 }
 
+#' @export
+format.bm_check <- function(x, ...) {
+  paste0(
+    "<check> ", toupper(x$verdict), ": measured ", signif(x$measured, 5), " for ", signif(x$known, 5), " ",
+    unit_label(x$unit), ", off by ", signif(100 * x$deviation, 2), " % \u00b1 ", signif(100 * x$uncertainty, 2), " %, tolerance ", 100 * x$tolerance, " %"
+  )
+}
+
 print_lines <- function(x, ...) {
   writeLines(format(x, ...))
   invisible(x)
@@ -136,3 +144,5 @@ print.bm_verdict <- print_lines
 print.bm_run <- print_lines
 #' @export
 print.bm_facts <- print_lines
+#' @export
+print.bm_check <- print_lines

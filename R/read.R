@@ -29,7 +29,7 @@ read_field <- function(file) {
   source <- list(
     file = basename(file), format = header$format,
     width = header$width, height = header$height,
-    sha256 = digest::digest(file = file, algo = "sha256")
+    sha256 = digest::digest(file = file, algo = "sha256"), tags = picture_tags(file, header$format)
   )
   field <- new_field(pixels$grey, pixels$depth, source = source)
   field$trail <- add_step(list(), "read_field", list(file = basename(file)),

@@ -35,7 +35,7 @@ trim_strip <- function(field) {
 # list(side, pixels): the strip of the first side that has one; pixels = 0 when there is none.
 find_strip <- function(pixels, top) {
   for (side in c("bottom", "top", "right", "left")) {
-    depth <- strip_depth(pixels, side, 2 * top / 255)
+    depth <- strip_depth(pixels, side, top / 255)
     if (depth > 0) return(list(side = side, pixels = depth))
   }
   list(side = "none", pixels = 0)
@@ -50,30 +50,35 @@ edge_lines <- function(pixels, side, n) {
   )
 }
 
-# Lines from the edge inward that belong to a strip. A line belongs when two fifths of it lie within two
-# levels (of 255) of the strip's background, or when it is all one level (a border line).
-strip_depth <- function(pixels, side, close) {
+# Lines from the edge inward that belong to a strip: those that lie for two fifths within 12 levels (of 255) of
+# its background (JPEG blurs lettering into it), and drawn lines across.
+strip_depth <- function(pixels, side, level) {
   if (min(dim(pixels)) < 16) return(0)
   across <- if (side %in% c("top", "bottom")) nrow(pixels) else ncol(pixels)
   first <- edge_lines(pixels, side, 12)
   background <- stats::median(first[1:4, ])
-  if (!all(flat_lines(first, background, close))) return(0)  # so most pictures cost twelve lines only
-  lines <- edge_lines(pixels, side, across %/% 2 + 1)
-  depth <- which(!flat_lines(lines, background, close))[1] - 1
-  if (is.na(depth)) return(0)  # the whole half is flat: a blank picture, not a strip
+  plain <- function(lines) rowMeans(abs(lines - background) <= 12 * level) >= 0.4
+  if (!all(plain(first[1:8, ]))) return(0)  # so most pictures cost twelve lines only
+  lines <- edge_lines(pixels, side, across %/% 2 + 4)
+  belongs <- plain(lines)
+  stops <- which(!belongs)
+  if (length(stops) > 0) belongs[stops] <- drawn_lines(lines, stops, level)
+  depth <- which(!belongs)[1] - 1
+  if (is.na(depth) || depth > across / 2) return(0)  # the whole half is flat: a blank picture, not a strip
   strip <- lines[seq_len(depth), , drop = FALSE]
-  near <- abs(strip - background) <= close
   # what tells a strip: lettering, on a background as flat as only drawing makes it
-  lettering <- mean(abs(strip - background) > 40 * close)
-  drawn <- stats::sd(strip[near]) <= close / 3
-  if (drawn && mean(near) > 0.5 && lettering > 1e-4) depth else 0
+  off <- abs(strip - background)
+  lettering <- mean(off > 80 * level)
+  near <- off <= 12 * level
+  if (depth >= 12 && stats::median(off[near]) < level && mean(near) > 0.5 && lettering > 1e-4) depth else 0
 }
 
-flat_lines <- function(lines, background, close) {
-  rowMeans(abs(lines - background) <= close) >= 0.4 | row_range(lines) <= close
-}
-
-row_range <- function(m) {
-  m <- t(m)
-  apply(m, 2, max) - apply(m, 2, min)
+# A drawn line runs through in one grey, unlike what comes within three lines further in.
+drawn_lines <- function(lines, which, level) {
+  middle <- function(k) stats::median(lines[k, ])
+  vapply(which, function(k) {
+    inward <- intersect(k + 1:3, seq_len(nrow(lines)))
+    even <- mean(abs(lines[k, ] - middle(k)) <= 24 * level) >= 0.95
+    even && length(inward) > 0 && any(abs(vapply(inward, middle, 0) - middle(k)) > 30 * level)
+  }, NA)
 }

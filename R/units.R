@@ -95,7 +95,9 @@ show_units <- function(text) gsub("\\bum\\b", "\u00b5m", text)
 # For tables a person reads: so many significant digits, zeros at the end kept, no exponents.
 show_number <- function(x, digits = 4) {
   shown <- sub("\\.$", "", formatC(x, digits = digits, format = "fg", flag = "#", big.mark = ","))
-  ifelse(is.na(x), "\u2013", ifelse(x == 0 | (x == round(x) & abs(x) >= 10^(digits - 1)), format_plain(x), trimws(shown)))
+  ifelse(
+    is.na(x), "\u2013", ifelse(x == 0 | (x == round(x) & abs(x) >= 10^(digits - 1)), format_plain(x), trimws(shown))
+  )
 }
 
 # As short as it can be written: for limits, which were given so.

@@ -16,7 +16,9 @@ rows <- lapply(names(folders), function(product) {
   d50 <- vapply(seq_len(nrow(truth)), median_of, 0)
   data.frame(
     image = truth$image, status = run$fields$status, found = run$fields$accepted, drawn = truth$whole,
-    d50_um = round(d50, 2), drawn_d50_um = round(truth$d50_um, 2), d50_off_percent = round(100 * (d50 / truth$d50_um - 1), 2),
+    d50_um = round(d50, 2), drawn_d50_um = round(truth$d50_um, 2), d50_off_percent = round(
+      100 * (d50 / truth$d50_um - 1), 2
+    ),
     porosity = round(100 * run$fields$area_fraction, 2), drawn_porosity = round(100 * truth$porosity, 2),
     porosity_off_points = round(100 * (run$fields$area_fraction - truth$porosity), 2)
   )
@@ -26,7 +28,9 @@ good <- table[table$status == "measured", ]
 lines <- c(
   "# Demo pictures against their truth", "",
   sprintf("Largest deviation: count %.2f %%, D50 %.2f %%, porosity %.2f points.",
-          max(abs(100 * (good$found / good$drawn - 1))), max(abs(good$d50_off_percent)), max(abs(good$porosity_off_points))),
+          max(
+            abs(100 * (good$found / good$drawn - 1))
+          ), max(abs(good$d50_off_percent)), max(abs(good$porosity_off_points))),
   "", knitr::kable(table, format = "pipe", row.names = FALSE)
 )
 writeLines(lines)

@@ -30,7 +30,9 @@ chain <- function() {
 }
 
 u <- seconds(field$pixels + 0)
-row <- function(call, target, time) data.frame(call = call, target = target, u = round(time / u, 2), ms = round(1000 * time))
+row <- function(call, target, time) {
+  data.frame(call = call, target = target, u = round(time / u, 2), ms = round(1000 * time))
+}
 table <- rbind(
   row("gaussian, sigma 2", 1.9, seconds(filter_gaussian(field, 2))),
   row("gaussian, sigma 10", 3.2, seconds(filter_gaussian(field, 10))),

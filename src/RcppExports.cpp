@@ -10,6 +10,19 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// core_project
+Rcpp::List core_project(const Rcpp::NumericMatrix& pixels, double angle, double step);
+RcppExport SEXP _bemrick_core_project(SEXP pixelsSEXP, SEXP angleSEXP, SEXP stepSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< double >::type angle(angleSEXP);
+    Rcpp::traits::input_parameter< double >::type step(stepSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_project(pixels, angle, step));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_median
 Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry);
 RcppExport SEXP _bemrick_core_median(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP) {
@@ -173,6 +186,7 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_bemrick_core_project", (DL_FUNC) &_bemrick_core_project, 3},
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 3},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 3},
     {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 1},

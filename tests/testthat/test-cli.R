@@ -42,6 +42,30 @@ test_that("inspect writes JSON and a figure, not over another file", {
   expect_equal(run_cli("inspect", kit("beads.png"), "--figure", figure, "--replace")$status, 0)
 })
 
+test_that("calibrate writes a file that measure can use, and a figure of what it found", {
+  out <- tempfile(fileext = ".yml")
+  figure <- tempfile(fileext = ".png")
+  done <- run_cli(
+    "calibrate", kit("beads.png"), "--bar", "50 um", "--name", "SEM 500x", "--out", out, "--figure", figure
+  )
+  expect_equal(done$status, 0)
+  expect_match(done$out, "SEM 500x: 0.6.* a pixel")
+  expect_equal(read_calibration(out)$image$width, 800)
+  expect_true(file.exists(figure))
+  ruler <- tempfile(fileext = ".png")
+  write_field(simulate_ruler(pitch = 25, angle = 2), ruler)
+  expect_match(
+    run_cli("calibrate", ruler, "--marks", "10 um", "--figure", figure, "--replace")$out,
+    "0.(4|39999).* a pixel.* turned 2"
+  )
+  expect_match(run_cli("calibrate", ruler, "--pixels", "250", "--length", "100 um")$out, "0.4 .* a pixel")
+  for (words in list(c("--bar", "50 um", "--tags"), character(), c("--pixels", "many", "--length", "1 um"))) {
+    expect_equal(run_cli("calibrate", ruler, words)$status, 2)
+  }
+  expect_match(run_cli("calibrate", ruler, "--tags")$err, "no scale in its tags")
+  expect_match(run_cli("calibrate", kit("beads.png"), "--bar", "50 um", "--out", out)$err, "there already")
+})
+
 test_that("measure makes tables of single pictures and says 1 when one is faulty", {
   out <- tempfile()
   done <- run_cli(

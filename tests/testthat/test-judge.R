@@ -92,7 +92,9 @@ test_that("sizes in pixels cannot be held against lengths", {
   expect_error(
     judge(run, spec_of("percentile: {p: 50, max: 15 um}")), "in pixels", class = "bemrick_error_no_calibration"
   )
-  expect_error(judge(run, spec_of("count_per_area: {max: 900 /mm2}")), "in pixels", class = "bemrick_error_no_calibration")
+  expect_error(
+    judge(run, spec_of("count_per_area: {max: 900 /mm2}")), "in pixels", class = "bemrick_error_no_calibration"
+  )
   expect_equal(verdict_of(run, "porosity: {max: 40 %}"), "pass")
 })
 

@@ -2,8 +2,8 @@
 rooms <- c(
   base = "^(conditions|checks|units|trail|files|uncertainty|bemrick-package|RcppExports)$",
   field = "^field$",
-  stages = paste0("^(read|read-header|calibration|strip|filter-.*|segment|mask|separate|measure|accept|porosity|",
-                  "distribution|facts|simulate.*)$"),
+  stages = paste0("^(read|read-.*|write|calibration|calibration-.*|strip|filter-.*|segment|mask|separate|measure|accept|",
+                  "porosity|distribution|facts|simulate.*)$"),
   method = "^method.*$",
   batch = "^(batch.*|run-files|judge.*|spec|demo)$",
   figures = "^(figure-.*|report|print)$",

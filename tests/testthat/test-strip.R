@@ -16,6 +16,16 @@ test_that("the strip is found with its exact depth, on every side, dark or brigh
   }
 })
 
+test_that("the strip is found with its exact depth through JPEG", {
+  for (seed in 1:12) {
+    width <- c(420, 500, 800)[seed %% 3 + 1]
+    field <- small_beads(width = width, height = 260, strip = TRUE, seed = seed)
+    path <- tempfile(fileext = ".jpg")
+    jpeg::writeJPEG((if (seed %% 2) field$pixels else 255 - field$pixels) / 255, path, quality = 0.85)
+    expect_equal(decision(trim_strip(read_field(path))$trail, "trim_strip")$pixels, field$truth$strip_px)
+  }
+})
+
 test_that("none is invented: noisy, dark-edged, graded, blank or tiny pictures", {
   for (seed in 1:8) expect_equal(decision(trim_strip(small_beads(seed = seed))$trail, "trim_strip")$pixels, 0)
   set.seed(71)

@@ -50,7 +50,9 @@ test_that("limits need their unit, and units are converted", {
 })
 
 test_that("numbers are shown short and units in the trade's letters", {
-  expect_equal(show_number(c(0.00012345, NA, 24, 38.9, 0, 1400)), c("0.0001234", "\u2013", "24.00", "38.90", "0", "1,400"))
+  expect_equal(
+    show_number(c(0.00012345, NA, 24, 38.9, 0, 1400)), c("0.0001234", "\u2013", "24.00", "38.90", "0", "1,400")
+  )
   expect_equal(format_plain(c(22, 0.5, 900)), c("22", "0.5", "900"))
   expect_equal(unit_label(c("um", "mm")), c("\u00b5m", "mm"))
   expect_equal(show_units("below 12 um by number"), "below 12 \u00b5m by number")

@@ -1,0 +1,81 @@
+written <- function(scale, ext, levels = matrix(0:255, 16)) {
+  file <- tempfile(fileext = ext)
+  field <- as_field(levels)
+  if (!is.null(scale)) field <- calibrate(field, scale)
+  write_field(field, file)
+  read_field(file)
+}
+
+test_that("a field is written and read back level for level, with its scale", {
+  set.seed(131)
+  scale <- calibration_from_length(c(x = 240, y = 200), "100 um")
+  for (ext in c(".png", ".tif", ".tiff")) for (top in c(255, 65535)) {
+    levels <- matrix(sample(0:top, 35 * 21, TRUE), 35)
+    levels[1] <- top
+    back <- written(scale, ext, levels)
+    expect_equal(back$pixels, levels)
+    expect_equal(calibration_from_tags(back)$pixel, scale$pixel, tolerance = 1e-5)
+    expect_null(written(NULL, ext)$source$tags)
+  }
+})
+
+test_that("other readers can read what is written", {
+  file <- tempfile(fileext = ".png")
+  write_field(as_field(matrix(0:255, 16)), file)
+  expect_equal(png::readPNG(file) * 255, matrix(0:255, 16))
+  deep <- tempfile(fileext = ".png")
+  write_field(as_field(matrix(c(0, 1, 40000, 65535), 2)), deep)
+  expect_equal(png::readPNG(deep) * 65535, matrix(c(0, 1, 40000, 65535), 2))
+})
+
+test_that("what a picture cannot hold is not written, and nothing is written over unasked", {
+  expect_error(
+    write_field(as_field(matrix(c(-3, 4))), tempfile(fileext = ".png")), "outside 0 to",
+    class = "bemrick_error_grey_values"
+  )
+  expect_error(write_field(as_field(matrix(1)), "a.bmp"), "must end in", class = "bemrick_error_argument")
+  file <- tempfile(fileext = ".png")
+  write_field(as_field(matrix(1)), file)
+  expect_error(write_field(as_field(matrix(2)), file), class = "bemrick_error_exists")
+  write_field(as_field(matrix(2)), file, replace = TRUE)
+  expect_equal(read_field(file)$pixels, matrix(2))
+})
+
+test_that("screen and print resolutions are refused unless trusted", {
+  per_inch <- function(dpi, unit = "in") list(kind = "TIFF resolution", x = dpi, y = dpi, unit = unit)
+  for (dpi in c(72, 96, 150, 300, 600)) expect_true(is_default_resolution(per_inch(dpi)))
+  for (cm in c(28, 38, 59, 118, 236)) expect_true(is_default_resolution(per_inch(cm, "cm")))
+  for (m in c(2835, 3780, 5906, 11811, 23622)) expect_true(is_default_resolution(per_inch(m, "m")))
+  for (real in c(25400, 12700, 1200, 84)) expect_false(is_default_resolution(per_inch(real)))
+  file <- tempfile(fileext = ".png")
+  png::writePNG(matrix(0.5, 4, 4), file, dpi = 96)
+  field <- read_field(file)
+  expect_error(calibration_from_tags(field), "screens and printers", class = "bemrick_error_tags")
+  expect_equal(calibration_from_tags(field, trust = TRUE)$pixel[["x"]], 25400 / 96, tolerance = 1e-3)
+  expect_error(calibration_from_tags(small_beads()), "no scale", class = "bemrick_error_tags")
+})
+
+test_that("JPEG density is read, with its unit", {
+  file <- tempfile(fileext = ".jpg")
+  jpeg::writeJPEG(matrix(0.5, 16, 16), file)
+  bytes <- readBin(file, "raw", 1e5)
+  bytes[14:18] <- as.raw(c(2, 0x4e, 0x20, 0x4e, 0x20))  # 20000 per centimetre
+  writeBin(bytes, file)
+  expect_equal(calibration_from_tags(read_field(file))$pixel[["x"]], 0.5)
+})
+
+test_that("OME-XML sizes are read, and a default beside them does not matter", {
+  xml <- paste0(
+    "<?xml version=\"1.0\"?><OME xmlns=\"urn:any\"><Image><Pixels PhysicalSizeX=\"0.25\" PhysicalSizeY=\"500\" ",
+    "PhysicalSizeXUnit=\"\u00b5m\"/></Image></OME>"
+  )
+  tags <- ome_tags(xml)
+  expect_equal(tags[c("x", "y", "unit")], list(x = 4, y = 1 / 500, unit = "um"))
+  expect_null(ome_tags("a plain description"))
+  expect_null(ome_tags("<OME broken"))
+})
+
+test_that("a calibration from tags is bound to its picture's size", {
+  scale <- calibration_from_tags(written(half_um(), ".tif"))
+  expect_error(calibrate(read_field(kit("beads.png")), scale), "rescaled", class = "bemrick_error_calibration")
+})
