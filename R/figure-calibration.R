@@ -30,7 +30,7 @@ calibration_figure <- function(field, calibration) {
     ggplot2::coord_fixed(xlim = c(0, width), ylim = c(height * 1.1, 0), expand = FALSE) +
     ggplot2::labs(
       title = if (is.null(calibration$name)) "Calibration" else calibration$name,
-      subtitle = paste0(scale_text(calibration), ", ", calibration$found)
+      subtitle = paste0(scale_text(calibration), ", ", show_units(calibration$found))
     )
 }
 

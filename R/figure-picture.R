@@ -159,7 +159,7 @@ facts_panel <- function(facts) {
       "text", x = 0, y = y, label = names, hjust = 0, size = 3.5, fontface = "bold", colour = look$ink
     ) +
     ggplot2::annotate("text", x = 0.08, y = y, label = said, hjust = 0, size = 3.5, colour = look$ink) +
-    ggplot2::coord_cartesian(xlim = c(0, 1), ylim = c(min(-6.5, min(y)), -0.5), expand = FALSE, clip = "off") +
+    ggplot2::coord_cartesian(xlim = c(0, 1), ylim = c(min(-8.5, min(y)), -0.5), expand = FALSE, clip = "off") +
     ggplot2::theme_void() +
     ggplot2::theme(plot.margin = ggplot2::margin(4, 8, 4, 8))
 }

@@ -15,7 +15,7 @@ format.bm_field <- function(x, ...) {
 #' @export
 format.bm_calibration <- function(x, ...) {
   name <- if (!is.null(x$name)) paste0(x$name, ": ")
-  paste0("<calibration> ", name, scale_text(x), " (standard uncertainty), ", x$found)
+  paste0("<calibration> ", name, scale_text(x), " (standard uncertainty), ", show_units(x$found))
 }
 
 scale_text <- function(x) {
@@ -105,6 +105,13 @@ format.bm_facts <- function(x, ...) {
     strip = if (x$strip$pixels > 0) paste0(x$strip$side, ", ", x$strip$pixels, " pixels") else "none found",
     level = if (is.na(x$level)) "none: one grey level only"
     else paste0(x$level, " (otsu); bright ", share(x$bright), ", dark ", share(1 - x$bright)),
+    quality = if (!is.na(x$contrast)) {
+      paste0(
+        "contrast ", signif(x$contrast, 3), " levels, noise ", signif(x$noise, 2), ", edges ", signif(x$edge_px, 2),
+        " pixels wide, light uneven by ", share(signif(x$uneven, 2)), " of the contrast"
+      )
+    },
+    scale = paste("in the file's tags:", show_units(x$scale)),
     advice = if (length(x$advice)) x$advice[1] else "nothing to mend"
   )
   lines <- paste0(formatC(names(rows), width = -9), rows)
@@ -115,7 +122,8 @@ format.bm_facts <- function(x, ...) {
 format.bm_check <- function(x, ...) {
   paste0(
     "<check> ", toupper(x$verdict), ": measured ", signif(x$measured, 5), " for ", signif(x$known, 5), " ",
-    unit_label(x$unit), ", off by ", signif(100 * x$deviation, 2), " % \u00b1 ", signif(100 * x$uncertainty, 2), " %, tolerance ", 100 * x$tolerance, " %"
+    unit_label(x$unit), ", off by ", signif(100 * x$deviation, 2), " % \u00b1 ",
+    signif(100 * x$uncertainty, 2), " %, tolerance ", 100 * x$tolerance, " %"
   )
 }
 
