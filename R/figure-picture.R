@@ -144,7 +144,7 @@ facts_figure <- function(field) {
   histogram <- histogram_figure(display_histogram(trim_strip(field)), facts$level[!is.na(facts$level)])
   patchwork::wrap_plots(
     patchwork::wrap_plots(picture, histogram, widths = c(6, 5)), facts_panel(facts),
-    ncol = 1, heights = c(4, 1)
+    ncol = 1, heights = c(5, 2)
   )
 }
 
@@ -156,9 +156,9 @@ facts_panel <- function(facts) {
   y <- -seq_along(lines)
   ggplot2::ggplot() +
     ggplot2::annotate(
-      "text", x = 0, y = y, label = names, hjust = 0, size = 3.5, fontface = "bold", colour = look$ink
+      "text", x = 0, y = y, label = names, hjust = 0, size = 3.3, fontface = "bold", colour = look$ink
     ) +
-    ggplot2::annotate("text", x = 0.08, y = y, label = said, hjust = 0, size = 3.5, colour = look$ink) +
+    ggplot2::annotate("text", x = 0.08, y = y, label = said, hjust = 0, size = 3.3, colour = look$ink) +
     ggplot2::coord_cartesian(xlim = c(0, 1), ylim = c(min(-8.5, min(y)), -0.5), expand = FALSE, clip = "off") +
     ggplot2::theme_void() +
     ggplot2::theme(plot.margin = ggplot2::margin(4, 8, 4, 8))

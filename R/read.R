@@ -7,7 +7,8 @@ most_pixels <- 4e8  # 3 GB as numbers; a larger picture should be cut into field
 #'
 #' Reads PNG, TIFF and JPEG files with 8 or 16 bits per pixel. Colour becomes grey by luminance
 #' (ITU-R BT.709: 0.2126 R + 0.7152 G + 0.0722 B, rounded to whole levels); an alpha channel is left out.
-#' What the file is is read from its content, not from its name.
+#' What the file is is read from its content, not from its name. A grey picture with a few coloured pixels, as
+#' when marks were drawn into it, gives a warning of class `bemrick_warning_colour`.
 #'
 #' @param file Path of the picture.
 #' @return A `bm_field` in the picture's own grey levels (0 to 255, or 0 to 65535), with the file's
@@ -76,6 +77,7 @@ decode <- function(file, format) {
     }
   )
   depth <- if (format == "jpeg") 8 else depth_of(raw, file)
+  warn_of_colour(raw, file)
   list(grey = to_grey(raw, 2^depth - 1), depth = depth)
 }
 
@@ -93,6 +95,19 @@ depth_of <- function(raw, file) {
   if (bits <= 8) return(8)
   if (bits == 16) return(16)
   damaged(file, paste0("it has ", bits, " bits per pixel; 8 and 16 are read"))
+}
+
+# Coloured marks drawn into a grey picture would be measured as if they were sample.
+warn_of_colour <- function(raw, file) {
+  if (length(dim(raw)) != 3 || dim(raw)[3] < 3) return(invisible())
+  spread <- pmax(raw[, , 1], raw[, , 2], raw[, , 3]) - pmin(raw[, , 1], raw[, , 2], raw[, , 3])
+  coloured <- mean(spread > 0.2)
+  if (coloured > 0 && coloured < 0.1) {
+    bm_warn(c(
+      "{.file {basename(file)}} is grey, but {signif(100 * coloured, 2)} % of its pixels are coloured.",
+      i = "Were marks or a scale drawn into it? They would be measured as sample: take the original, or cut them off."
+    ), "colour")
+  }
 }
 
 # Values 0 .. 1 of one to four channels to whole grey levels.

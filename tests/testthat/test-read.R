@@ -46,7 +46,7 @@ test_that("16-bit PNG stays 16-bit", {
 })
 
 test_that("colour becomes luminance, and alpha is left out", {
-  colour <- array(0, c(2, 2, 3))
+  colour <- array(0, c(2, 2, 3))  # a white, a green, a red and a blue pixel
   colour[1, 1, ] <- 1
   colour[1, 2, 1] <- colour[2, 1, 2] <- colour[2, 2, 3] <- 1
   want <- round(255 * c(1, 0.7152, 0.2126, 0.0722))
@@ -55,6 +55,16 @@ test_that("colour becomes luminance, and alpha is left out", {
   expect_equal(as.vector(read_field(png_of(alpha))$pixels), want)
   grey_alpha <- array(c(0.2, 0.4, 1, 1), c(1, 2, 2))
   expect_equal(as.vector(read_field(png_of(grey_alpha))$pixels), c(51, 102))
+})
+
+test_that("coloured marks in a grey picture are warned of, colour and grey pictures are not", {
+  grey <- array(stats::runif(1200), c(20, 20, 3))
+  grey[, , 2] <- grey[, , 3] <- grey[, , 1]
+  expect_silent(read_field(png_of(grey)))
+  marked <- grey
+  marked[3, 2:9, ] <- rep(c(1, 0, 0), each = 8)
+  expect_warning(read_field(png_of(marked)), "2 % of its pixels are coloured", class = "bemrick_warning_colour")
+  expect_silent(read_field(png_of(array(stats::runif(1200), c(20, 20, 3)))))
 })
 
 test_that("JPEG is read, whatever the file is called", {
