@@ -31,7 +31,7 @@ accept_objects <- function(measures, edge = "drop", ...) {
   reason <- rep("", nrow(measures))
   if (edge == "drop") reason[measures$on_edge] <- "touches the frame"
   for (name in names(limits)) {
-    range <- read_limits(limits[[name]], name, measures)
+    range <- read_limits(limits[[name]], name, measures_unit(measures))
     value <- measures[[measure_column(name, measures_unit(measures))]]
     reason[reason == "" & !is.na(range[1]) & value < range[1]] <- paste(name, "below", range_text(limits[[name]], 1))
     reason[reason == "" & !is.na(range[2]) & value > range[2]] <- paste(name, "above", range_text(limits[[name]], 2))
@@ -45,8 +45,8 @@ accept_objects <- function(measures, edge = "drop", ...) {
   new_measures(measures, attr(measures, "objects"), trail)
 }
 
-# c(lowest, highest) in the table's unit.
-read_limits <- function(limit, name, measures, call = rlang::caller_env()) {
+# c(lowest, highest) in the unit of the table.
+read_limits <- function(limit, name, unit, call = rlang::caller_env()) {
   limit <- as.list(limit)
   if (length(limit) != 2) {
     bm_abort(
@@ -55,7 +55,6 @@ read_limits <- function(limit, name, measures, call = rlang::caller_env()) {
     )
   }
   power <- measure_table[[name]][[1]]
-  unit <- measures_unit(measures)
   range <- vapply(limit, function(x) {
     if (is.null(x) || is.na(x)) return(NA_real_)
     q <- parse_quantity(x, name, call)

@@ -42,7 +42,22 @@ check_steps <- function(steps, where = "", call = rlang::caller_env()) {
         i = "Put one of {.val {maker}} before it."
       ), "step_order", call = call)
     }
+    check_step_values(steps[[k]], call)
     have <- registry[[name]]$gives
   }
   invisible(steps)
+}
+
+# Lengths and limits that no picture could make right are refused with the method, not with every field of a batch.
+check_step_values <- function(step, call) {
+  any_scale <- calibration_from_length(1, "1 um")
+  for (name in intersect(names(step$args), c("radius", "sigma", "depth"))) {
+    length_in_pixels(step$args[[name]], any_scale, name, call = call)
+  }
+  for (name in intersect(names(step$args), names(measure_table))) {
+    limit <- step$args[[name]]
+    units <- vapply(as.list(limit), function(x) parse_quantity(x, name, call)$unit, "")
+    given <- !is.na(unlist(limit))
+    read_limits(limit, name, if (all(units[given] %in% c("", "px"))) "px" else "um", call)
+  }
 }

@@ -4,8 +4,8 @@
 #' Cut off the information strip
 #'
 #' Looks on each side of the picture for a strip of one flat grey level with lettering in it, and
-#' cuts it off. A dark or bright edge of the sample itself is not flat to within a grey level or
-#' two, and stays.
+#' cuts it off. A dark or bright edge of the sample itself is not as flat as a drawn background, and
+#' stays.
 #'
 #' @param field A `bm_field`.
 #' @return The field without its strip; the trail says on which side it was and how many pixels it took,

@@ -58,18 +58,21 @@ test_that("methods that cannot be run", {
   refused("not valid YAML", "measure", kit("beads.png"), "--method", text_file("steps: ["))
 })
 
-test_that("a unit that is no length, or limits the wrong way round, stop the field with the reason", {
-  measure <- function(step) {
-    method <- text_file(
-      "bemrick: method 1", "steps:", "  - segment_auto: {}", "  - find_objects: {}", "  - measure_objects: {}", step
-    )
-    run_cli(
-      "measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method", method, "--out",
-      tempfile(), "--no-report"
-    )
+test_that("a unit that is no length, or limits the wrong way round, are refused with the method", {
+  measure <- function(...) {
+    method <- text_file("bemrick: method 1", "steps:", ...)
+    c("measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method", method)
   }
-  expect_match(measure("  - accept_objects: {ecd: [2 stone, null]}")$err, "no unit of length")
-  expect_match(measure("  - accept_objects: {ecd: [20 um, 2 um]}")$err, "Swap them")
+  limits <- function(text) {
+    measure("  - segment_auto: {}", "  - find_objects: {}", "  - measure_objects: {}", paste0("  - accept_objects: ", text))
+  }
+  refused("no unit of length", limits("{ecd: [2 stone, null]}"))
+  refused("Swap them", limits("{ecd: [20 um, 2 um]}"))
+  refused("Swap them", limits("{circularity: [0.9, 0.3]}"))
+  refused("with its unit", limits("{ecd: [2 um, 20]}"))
+  refused("without unit", limits("{solidity: [2 um, null]}"))
+  refused("no unit of length", measure("  - filter_median: {radius: 2 bushels}"))
+  refused("at least 0", measure("  - filter_gaussian: {sigma: -1}"))
 })
 
 test_that("specifications and lists that cannot be used", {
