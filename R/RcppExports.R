@@ -41,6 +41,14 @@ core_outlines <- function(labels) {
     .Call(`_bemrick_core_outlines`, labels)
 }
 
+core_levels_of_shares <- function(shares, top) {
+    .Call(`_bemrick_core_levels_of_shares`, shares, top)
+}
+
+core_levels_of_colours <- function(colours, rows, cols, weight, top, spread) {
+    .Call(`_bemrick_core_levels_of_colours`, colours, rows, cols, weight, top, spread)
+}
+
 core_levels <- function(pixels) {
     .Call(`_bemrick_core_levels`, pixels)
 }

@@ -82,7 +82,7 @@ calibrations_of <- function(list) {
   read <- stats::setNames(lapply(files, function(file) {
     calibration <- read_calibration(file)
     calibration$file <- basename(file)
-    calibration$sha256 <- digest::digest(file = file, algo = "sha256")
+    calibration$sha256 <- file_sha256(file)
     calibration
   }), files)
   lapply(list$calibration, function(file) if (is.na(file)) NULL else read[[file]])

@@ -19,6 +19,12 @@ write_beside <- function(file, write, replace = FALSE, call = rlang::caller_env(
   invisible(file)
 }
 
+file_sha256 <- function(file) {
+  con <- file(file, "rb")
+  on.exit(close(con))
+  unclass(as.character(openssl::sha256(con)))
+}
+
 write_yaml_file <- function(content, file, replace = FALSE, call = rlang::caller_env()) {
   text <- yaml::as.yaml(content, indent.mapping.sequence = TRUE, handlers = list(
     logical = function(x) structure(ifelse(is.na(x), "null", ifelse(x, "true", "false")), class = "verbatim")

@@ -66,7 +66,7 @@ read_method <- function(file) {
   check_steps(steps, where)
   title <- if (rlang::is_string(given$title)) given$title else sub("\\.method\\.ya?ml$|\\.ya?ml$", "", basename(file))
   objects <- if (rlang::is_string(given$objects)) given$objects else "objects"
-  new_method(steps, title, objects, basename(file), digest::digest(file = file, algo = "sha256"))
+  new_method(steps, title, objects, basename(file), file_sha256(file))
 }
 
 # A list such as ["2 um", null] becomes c("2 um", NA).

@@ -51,7 +51,7 @@ read_spec <- function(file) {
   structure(
     list(
       product = given$product, decision = read_decision(given$decision, where), needs = read_needs(given$needs, where),
-      limits = limits, file = basename(file), sha256 = digest::digest(file = file, algo = "sha256")
+      limits = limits, file = basename(file), sha256 = file_sha256(file)
     ),
     class = "bm_spec"
   )

@@ -137,6 +137,34 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_levels_of_shares
+Rcpp::NumericMatrix core_levels_of_shares(Rcpp::NumericMatrix shares, double top);
+RcppExport SEXP _bemrick_core_levels_of_shares(SEXP sharesSEXP, SEXP topSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type shares(sharesSEXP);
+    Rcpp::traits::input_parameter< double >::type top(topSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_levels_of_shares(shares, top));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_levels_of_colours
+Rcpp::List core_levels_of_colours(const Rcpp::NumericVector& colours, int rows, int cols, const Rcpp::NumericVector& weight, double top, double spread);
+RcppExport SEXP _bemrick_core_levels_of_colours(SEXP coloursSEXP, SEXP rowsSEXP, SEXP colsSEXP, SEXP weightSEXP, SEXP topSEXP, SEXP spreadSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type colours(coloursSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type weight(weightSEXP);
+    Rcpp::traits::input_parameter< double >::type top(topSEXP);
+    Rcpp::traits::input_parameter< double >::type spread(spreadSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_levels_of_colours(colours, rows, cols, weight, top, spread));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_levels
 std::string core_levels(const Rcpp::NumericMatrix& pixels);
 RcppExport SEXP _bemrick_core_levels(SEXP pixelsSEXP) {
@@ -196,6 +224,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 3},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 5},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
+    {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
+    {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},
     {"_bemrick_core_histogram", (DL_FUNC) &_bemrick_core_histogram, 2},
     {"_bemrick_core_otsu", (DL_FUNC) &_bemrick_core_otsu, 1},

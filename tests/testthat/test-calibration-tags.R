@@ -69,10 +69,10 @@ test_that("OME-XML sizes are read, and a default beside them does not matter", {
     "<?xml version=\"1.0\"?><OME xmlns=\"urn:any\"><Image><Pixels PhysicalSizeX=\"0.25\" PhysicalSizeY=\"500\" ",
     "PhysicalSizeXUnit=\"\u00b5m\"/></Image></OME>"
   )
-  tags <- ome_tags(xml)
+  tags <- ome_scale(xml)
   expect_equal(tags[c("x", "y", "unit")], list(x = 4, y = 1 / 500, unit = "um"))
-  expect_null(ome_tags("a plain description"))
-  expect_null(ome_tags("<OME broken"))
+  expect_null(ome_scale("a plain description"))
+  expect_null(ome_scale("<OME broken"))
 })
 
 test_that("a calibration from tags is bound to its picture's size", {
