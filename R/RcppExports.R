@@ -5,6 +5,10 @@ core_project <- function(pixels, angle, step) {
     .Call(`_bemrick_core_project`, pixels, angle, step)
 }
 
+core_rectify <- function(pixels, back, lens, frame, rows, cols) {
+    .Call(`_bemrick_core_rectify`, pixels, back, lens, frame, rows, cols)
+}
+
 core_median <- function(pixels, rx, ry) {
     .Call(`_bemrick_core_median`, pixels, rx, ry)
 }
@@ -13,12 +17,20 @@ core_gaussian <- function(pixels, sigma_x, sigma_y) {
     .Call(`_bemrick_core_gaussian`, pixels, sigma_x, sigma_y)
 }
 
+core_shrink <- function(pixels, times, rows, cols) {
+    .Call(`_bemrick_core_shrink`, pixels, times, rows, cols)
+}
+
 core_fill <- function(mask) {
     .Call(`_bemrick_core_fill`, mask)
 }
 
 core_open <- function(mask, rx, ry) {
     .Call(`_bemrick_core_open`, mask, rx, ry)
+}
+
+core_dilate <- function(mask, rx, ry) {
+    .Call(`_bemrick_core_dilate`, mask, rx, ry)
 }
 
 core_label <- function(mask) {

@@ -1,16 +1,22 @@
 # Batch lists: which image belongs to which sample and batch.
 
 batch_columns <- c("batch", "sample", "field", "image", "calibration")
+optional_columns <- c("method", "magnification", "page", "channel")
 
 #' Read a batch list
 #'
 #' A batch list is a CSV file with the columns `batch`, `sample`, `field`, `image`, `calibration`, and, if
-#' wanted, `method` and `note`. Paths are relative to the list. An empty `calibration` means "measure in pixels".
+#' wanted, `magnification`, `page`, `channel` (of [read_field()]), `method` and `note`. Paths are relative to the list.
+#'
+#' `calibration` is a file; a folder of calibrations, of which the one for the picture's magnification is taken (from the
+#' column `magnification` or the name of the image); `tags` for the scale in the image's own tags; `auto` for a
+#' calibration by magnification in the list's own folder or its folder `calibrations`, and by tags where there is none;
+#' or empty for "measure in pixels".
 #'
 #' @param file Path of the list.
 #' @return A tibble, one row an image, paths made absolute.
-#' @section Errors: A missing column, an empty cell, a field listed twice, or an image or calibration file that is
-#'   not there is refused with its row before any work begins.
+#' @section Errors: A missing column, an empty cell, a field listed twice, an image or calibration file that is
+#'   not there, or a calibration that cannot be picked is refused with its row before any work begins.
 #' @examples
 #' dir <- tempfile()
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)
@@ -19,7 +25,7 @@ batch_columns <- c("batch", "sample", "field", "image", "calibration")
 read_batch_list <- function(file) {
   list <- read_table_file(file)
   where <- paste0(" in ", basename(file))
-  check_known(names(list), c(batch_columns, "method", "note"), "column", where)
+  check_known(names(list), c(batch_columns, optional_columns, "note"), "column", where)
   absent <- setdiff(batch_columns, names(list))
   if (length(absent)) {
     bm_abort(c("Column {.field {absent}} is missing{where}.", i = "Needed: {.field {batch_columns}}."), "file_content")
@@ -36,15 +42,68 @@ read_batch_list <- function(file) {
       "file_content"
     )
   }
-  if (!"method" %in% names(list)) list$method <- NA_character_
+  list[setdiff(optional_columns, names(list))] <- NA_character_
   for (name in c("image", "calibration", "method")) list[[name]] <- list_paths(list[[name]], name, dirname(file), where)
-  list[c(batch_columns, "method")]
+  list <- read_list_columns(list, where)
+  list$calibration <- picked_calibrations(list, dirname(file), where)
+  list[c(batch_columns, optional_columns)]
+}
+
+read_list_columns <- function(list, where, call = rlang::caller_env()) {
+  at_row <- function(k, value) {
+    tryCatch(value, bemrick_error = function(e) {
+      bm_abort("Row {k + 1}{where} cannot be used.", "file_content", parent = e, call = call)
+    })
+  }
+  for (k in seq_len(nrow(list))) {
+    at_row(k, if (!is.na(list$channel[k])) check_choice(list$channel[k], "channel", names(channel_weights)))
+    list$magnification[k] <- at_row(k, if (is.na(list$magnification[k])) magnification_of(basename(list$image[k]))
+                                    else check_magnification(list$magnification[k]))
+  }
+  page <- suppressWarnings(as.integer(list$page))
+  wrong <- which(!is.na(list$page) & (is.na(page) | page < 1))
+  if (length(wrong)) {
+    bm_abort("Column {.field page}{where} must hold whole numbers (row {wrong[1] + 1}).", "file_content", call = call)
+  }
+  list$page <- page
+  list
+}
+
+# Folders and `auto` become the path of one file, or "tags".
+picked_calibrations <- function(list, folder, where, call = rlang::caller_env()) {
+  own <- file.path(folder, c(".", "calibrations"))
+  own <- own[vapply(own, function(dir) length(calibration_files(dir)) > 0, NA)]
+  vapply(seq_len(nrow(list)), function(k) {
+    asked <- list$calibration[k]
+    folders <- if (asked %in% "auto") own else if (!is.na(asked) && dir.exists(asked)) asked
+    if (is.null(folders)) return(asked)
+    files <- unlist(lapply(folders, calibrations_by_magnification))
+    found <- unique(unname(files[names(files) == list$magnification[k]]))
+    if (length(found) == 1) return(found)
+    if (asked == "auto" && has_scale_tags(list$image[k])) return("tags")
+    taken_at <- list$magnification[k]
+    bm_abort(c(
+      "No calibration can be picked for {.file {basename(list$image[k])}} (row {k + 1}{where}).",
+      x = if (is.na(taken_at)) "Neither the column {.field magnification} nor the image's name says a magnification."
+      else "There {?is/are} {length(found)} calibration{?s} for {taken_at}; there are some for {names(files)}.",
+      x = if (asked == "auto") "Its tags carry no scale, or only a default of screens and printers."
+    ), "file_content", call = call)
+  }, "")
+}
+
+# A damaged image has none, and is found faulty when its turn comes.
+has_scale_tags <- function(image) {
+  tryCatch({
+    tags <- suppressWarnings(picture_scale(image, picture_header(image)))
+    !is.null(tags) && (tags$kind == "OME-XML" || !is_default_resolution(tags))
+  }, error = function(e) FALSE)
 }
 
 list_paths <- function(paths, name, folder, where, call = rlang::caller_env()) {
   rooted <- grepl("^(/|[A-Za-z]:)", paths)
-  absolute <- ifelse(is.na(paths), NA_character_, ifelse(rooted, paths, file.path(folder, paths)))
-  absent <- which(!is.na(absolute) & !file.exists(absolute))
+  word <- name == "calibration" & paths %in% c("auto", "tags")
+  absolute <- ifelse(is.na(paths), NA_character_, ifelse(rooted | word, paths, file.path(folder, paths)))
+  absent <- which(!is.na(absolute) & !word & !file.exists(absolute))
   if (length(absent)) {
     bm_abort(c(
       "There is no {name} {.file {paths[absent[1]]}} (row {absent[1] + 1}{where}).",
@@ -56,9 +115,12 @@ list_paths <- function(paths, name, folder, where, call = rlang::caller_env()) {
 }
 
 # A list made up for single images: each is a sample of its own with one field.
-list_of_images <- function(images, calibration = NA_character_) {
+list_of_images <- function(images, calibration = NA_character_, page = NA_integer_, channel = NA_character_) {
   for (image in images) check_file(image)
   sample <- make.unique(sub("\\.[^.]*$", "", basename(images)), sep = "-")
-  tibble::tibble(batch = "single images", sample = sample, field = "1", image = images,
-                 calibration = calibration, method = NA_character_)
+  list <- tibble::tibble(batch = "single images", sample = sample, field = "1", image = images,
+                         calibration = calibration, method = NA_character_,
+                         magnification = magnification_of(basename(images)), page = page, channel = channel)
+  list$calibration <- picked_calibrations(list, dirname(images[1]), "")
+  list
 }

@@ -38,7 +38,7 @@ new_run <- function(objects, fields, histograms, unit, provenance, method, verdi
 run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL) {
   started <- Sys.time()
   if (rlang::is_string(list)) list <- read_batch_list(list)
-  if (!is.data.frame(list) || !all(c(batch_columns, "method") %in% names(list))) {
+  if (!is.data.frame(list) || !all(c(batch_columns, optional_columns) %in% names(list))) {
     bm_abort("{.arg list} must be a batch list.", "class")
   }
   if (rlang::is_string(method)) method <- read_method(method)
@@ -56,7 +56,7 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
 
   done <- lapply(seq_len(nrow(list)), function(k) {
     row <- list[k, ]
-    result <- run_field(row, methods[[k]], calibrations[[k]])
+    result <- run_field(row, methods[[k]], calibrations[[k]], unit)
     if (!is.null(out) && !is.null(result$measures)) write_field_files(result, row, staging)
     if (!is.null(on_field)) on_field(result$field)
     result[c("objects", "field", "histogram")]
@@ -77,46 +77,53 @@ methods_of <- function(list, method) {
   lapply(list$method, function(file) if (is.na(file)) method else read[[file]])
 }
 
+# The calibration of every row; "tags" stays a word until its image is read.
 calibrations_of <- function(list) {
-  files <- unique(list$calibration[!is.na(list$calibration)])
+  files <- unique(list$calibration[!is.na(list$calibration) & list$calibration != "tags"])
   read <- stats::setNames(lapply(files, function(file) {
     calibration <- read_calibration(file)
     calibration$file <- basename(file)
     calibration$sha256 <- file_sha256(file)
     calibration
   }), files)
-  lapply(list$calibration, function(file) if (is.na(file)) NULL else read[[file]])
+  lapply(list$calibration, function(file) if (is.na(file)) NULL else if (file == "tags") "tags" else read[[file]])
 }
 
-# All fields of a run are measured in one unit, so that their tables can be put together.
+# All fields of a run are measured in one unit, so that their tables can be put together. Tags fit any unit.
 one_unit <- function(calibrations, call = rlang::caller_env()) {
-  units <- unique(vapply(calibrations, function(c) if (is.null(c)) "px" else c$unit, ""))
-  if (length(units) > 1) {
-    bm_abort(c("The calibrations of this list use different units: {.val {units}}.",
+  of_tags <- vapply(calibrations, identical, NA, "tags")
+  units <- unique(vapply(calibrations[!of_tags], function(c) if (is.null(c)) "px" else c$unit, ""))
+  if (length(units) == 0) return("um")
+  if (length(units) > 1 || (any(of_tags) && units == "px")) {
+    shown <- c(units, if (any(of_tags)) "tags")
+    bm_abort(c("The calibrations of this list use different units: {.val {shown}}.",
                i = "Write them all in one unit, and give every image a calibration or none."), "calibration", call = call)
   }
   units
 }
 
 # list(field = one row, objects, histogram, measures); measures is NULL for a faulty field.
-run_field <- function(row, method, calibration) {
+run_field <- function(row, method, calibration, unit) {
   started <- proc.time()[["elapsed"]]
-  measures <- tryCatch({
-    field <- read_field(row$image)
-    if (!is.null(calibration)) field <- calibrate(field, calibration)
+  warned <- character()
+  measures <- tryCatch(withCallingHandlers({
+    field <- read_field(row$image, if (!is.na(row$page)) row$page, if (is.na(row$channel)) "luminance" else row$channel)
+    if (identical(calibration, "tags")) calibration <- in_unit(calibration_from_tags(field), unit)
+    if (!is.null(calibration)) field <- calibrate(field, calibration, if (!is.na(row$magnification)) row$magnification)
     measures <- apply_method(field, method)
     if (!inherits(measures, "bm_measures")) bm_abort("The method ends without {.fn measure_objects}.", "step_order")
     measures
-  }, error = function(e) e)
+  }, warning = function(w) warned <<- c(warned, one_line(w))), error = function(e) e)
+  warned <- paste(warned, collapse = " ")
   seconds <- proc.time()[["elapsed"]] - started
   if (inherits(measures, "error")) {
-    return(list(field = field_row(row, status = "faulty", reason = one_line(measures), seconds = seconds)))
+    return(list(field = field_row(row, status = "faulty", reason = one_line(measures), warned = warned, seconds = seconds)))
   }
   id <- tibble::tibble(batch = row$batch, sample = row$sample, field = row$field)
   objects <- tibble::as_tibble(unclass_measures(measures))
   mask <- attr(measures, "objects")$mask
   list(
-    field = measured_row(row, measures, mask, calibration, seconds),
+    field = measured_row(row, measures, mask, seconds, warned),
     objects = if (nrow(objects) > 0) tibble::tibble(id, objects),
     histogram = tibble::tibble(id, display_histogram(mask$field)),
     measures = measures
@@ -135,12 +142,13 @@ one_line <- function(e) {
 }
 
 # One row of fields.csv; what a faulty field does not have stays NA.
-field_row <- function(row, status, seconds, reason = "", source = NULL, width = NA, height = NA, scale = NULL, area = NA,
+field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA, scale = NULL, area = NA,
                       fraction = NA, found = NA, accepted = NA, accepted_weight = NA, level = "", strip = NA) {
   tibble::tibble(
     batch = row$batch, sample = row$sample, field = row$field, image = basename(row$image), status = status, reason = reason,
+    warnings = warned,
     width_px = as.integer(width), height_px = as.integer(height), strip_px = as.integer(strip),
-    calibration = if (is.null(scale$file)) "" else scale$file,
+    calibration = if (is.null(scale)) "" else scale$file %||% scale$found,
     calibration_uncertainty = if (is.null(scale)) 0 else scale$uncertainty,
     area_um2 = as.numeric(area), area_fraction = as.numeric(fraction), level = level,
     found = as.integer(found), accepted = as.integer(accepted), accepted_weight = as.numeric(accepted_weight),
@@ -148,14 +156,15 @@ field_row <- function(row, status, seconds, reason = "", source = NULL, width = 
   )
 }
 
-measured_row <- function(row, measures, mask, calibration, seconds) {
+measured_row <- function(row, measures, mask, seconds, warned = "") {
   field <- mask$field
+  calibration <- field$calibration
   size <- field_pixel(field)
   to_um <- if (is.null(calibration)) NA else unit_ratio(calibration$unit, "um")
   strip <- decision(field$trail, "trim_strip")
   field_row(
     row, "measured", source = field$source, width = ncol(field$pixels), height = nrow(field$pixels), scale = calibration,
-    area = length(field$pixels) * prod(size) * to_um^2, fraction = area_fraction(mask),
+    area = sample_size(field) * prod(size) * to_um^2, fraction = area_fraction(mask),
     found = nrow(measures), accepted = sum(measures$accepted), accepted_weight = sum(measures$weight),
     level = paste(mask_levels(mask), collapse = " "), strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds
   )
@@ -188,7 +197,7 @@ run_of_one <- function(measures) {
   row <- tibble::tibble(batch = "1", sample = "1", field = "1", image = if (is.null(source)) "field" else source$file)
   id <- row[c("batch", "sample", "field")]
   new_run(
-    tibble::tibble(id, unclass_measures(measures)), measured_row(row, measures, mask, mask$field$calibration, 0),
+    tibble::tibble(id, unclass_measures(measures)), measured_row(row, measures, mask, 0),
     tibble::tibble(id, display_histogram(mask$field)), field_unit(mask$field), NULL, NULL
   )
 }

@@ -2,50 +2,99 @@
 
 #' Calibrate from a scale bar
 #'
-#' Finds the scale bar in the information strip (or in a box given) and takes its length between the outer
-#' edges of its ends, at half height between bar and background. Plain bars, bars with ticks at the ends and
-#' I-shapes are found; lettering is told apart by its shape. When two things could be the bar, it says so and
-#' asks for a box.
+#' Finds the scale bar in the information strip, drawn over the sample, or in a box given, and takes its length between the
+#' outer edges of its ends, at half height between bar and background. Plain bars, bars with ticks at the ends, I-shapes,
+#' and rows of dots (from the middle of the first to the middle of the last) are found; lettering is told apart by its
+#' shape. When two things could be the bar, it says so and asks for a box.
 #'
 #' @param field A `bm_field` with its strip still on.
 #' @param length Length written beside the bar, such as `"50 um"`.
-#' @param box Where to look: `c(left, top, right, bottom)` in pixels; found by [trim_strip()]'s rule when not
-#'   given.
+#' @param box Where to look: `c(left, top, right, bottom)` in pixels; in the information strip, or what is drawn over the
+#'   sample ([exclude_overlay()]), when not given.
+#' @param ends Two points at the ends of the bar, `c(x1, y1, x2, y2)` in pixels. The bar is searched for between them;
+#'   when none is found there, their distance is taken as it is, and `found` says so.
 #' @param name Name of the calibration, usually the magnification.
 #' @return A `bm_calibration`; `evidence` holds the ends of the bar in pixels. Its uncertainty allows for a
-#'   bar that was drawn to whole pixels (0.3 pixels standard uncertainty over its length).
+#'   bar that was drawn to whole pixels (0.24 pixels: twice that covers 95 % of a rounding error).
 #' @section Errors: Class `bemrick_error_bar` when no bar, or more than one possible bar, is found.
 #' @examples
 #' field <- simulate_field(width = 400, height = 300, count = 10, pixel = "0.5 um", strip = TRUE, seed = 1)
 #' field$calibration <- NULL
 #' calibration_from_bar(field, length = "20 um")
 #' @export
-calibration_from_bar <- function(field, length, box = NULL, name = NULL) {
+calibration_from_bar <- function(field, length, box = NULL, ends = NULL, name = NULL) {
   check_field(field)
+  if (!is.null(ends)) return(calibration_from_ends(field, length, ends, name))
   box <- if (is.null(box)) box_of_strip(field) else check_box(box, field)
-  region <- field$picture[(box[[2]] + 1):box[[4]], (box[[1]] + 1):box[[3]], drop = FALSE]
-  bar <- find_bar(region)
-  calibration <- calibration_from_length(bar$right - bar$left, length, error_pixels = 0.3, name = name)
-  calibration$found <- paste0(
-    "from a scale bar of ", length, ", ", format(round(bar$right - bar$left, 2), nsmall = 2), " pixels long"
-  )
+  bar <- if (is.null(box)) bar_over_sample(field)
+  else find_bar(field$picture[(box[[2]] + 1):box[[4]], (box[[1]] + 1):box[[3]], drop = FALSE])
+  what <- if (is.null(box)) "a scale bar over the sample" else if (bar$dots == 0) "a scale bar" else paste("a row of", bar$dots, "dots")
+  error_pixels <- if (is.null(box)) 0.7 else 0.24  # over the sample the ends are less clear
+  corner <- if (is.null(box)) c(0, 0) else unname(box[1:2])
+  bar_calibration(field, length, corner + c(bar$left, bar$y), corner + c(bar$right, bar$y), what, error_pixels, name)
+}
+
+bar_calibration <- function(field, length, left, right, what, error_pixels, name) {
+  pixels <- sqrt(sum((right - left)^2))
+  calibration <- calibration_from_length(pixels, length, error_pixels = error_pixels, name = name)
+  calibration$found <- paste0("from ", what, " of ", length, ", ", format(round(pixels, 2), nsmall = 2), " pixels long")
   calibration$image <- field$source[c("width", "height", "sha256")]
-  calibration$evidence <- list(
-    kind = "bar", left = c(box[[1]] + bar$left, box[[2]] + bar$y), right = c(box[[1]] + bar$right, box[[2]] + bar$y)
-  )
+  calibration$evidence <- list(kind = "bar", left = left, right = right)
   calibration
 }
 
-box_of_strip <- function(field, call = rlang::caller_env()) {
+# The bar between two points of the user's, or the points themselves.
+calibration_from_ends <- function(field, length, ends, name, call = rlang::caller_env()) {
+  if (!is.numeric(ends) || base::length(ends) != 4 || !all(is.finite(ends)) || all(ends[1:2] == ends[3:4])) {
+    bm_abort("{.arg ends} must be two points, {.code c(x1, y1, x2, y2)} in pixels.", "argument", call = call)
+  }
+  room <- max(8, 0.15 * abs(ends[3] - ends[1]))
+  around <- c(min(ends[c(1, 3)]) - room, min(ends[c(2, 4)]) - 20, max(ends[c(1, 3)]) + room, max(ends[c(2, 4)]) + 20)
+  near <- tryCatch(calibration_from_bar(field, length, box = around, name = name), bemrick_error_bar = function(e) NULL)
+  given <- sqrt(sum((ends[3:4] - ends[1:2])^2))
+  if (!is.null(near)) {
+    measured <- near$evidence$right[1] - near$evidence$left[1]
+    if (abs(measured / given - 1) < 0.15) return(near)
+  }
+  bar_calibration(field, length, ends[1:2], ends[3:4], "two points given", 0.7, name)
+}
+
+# NULL when there is no strip.
+box_of_strip <- function(field) {
   strip <- find_strip(field$picture, top_level(field))
-  if (strip$pixels == 0) {
+  if (strip$pixels == 0) return(NULL)
+  b <- strip_box(strip, ncol(field$picture), nrow(field$picture))
+  c(b$left, b$top, b$right, b$bottom)
+}
+
+# The one bar drawn over the sample, its ends at half height over what lies beside each of them.
+bar_over_sample <- function(field, call = rlang::caller_env()) {
+  drawn <- find_overlay(field$picture, top_level(field))$boxes
+  bars <- drawn[drawn$kind == "bar", ]
+  if (nrow(bars) != 1) {
     bm_abort(c(
-      "There is no information strip in this picture to look for a bar in.",
+      if (nrow(bars) > 1) "There are {nrow(bars)} things in this picture that could be the scale bar."
+      else "There is no information strip and no drawn bar in this picture.",
       i = "Say where the bar is: {.code box = c(left, top, right, bottom)} in pixels."
     ), "bar", call = call)
   }
-  b <- strip_box(strip, ncol(field$picture), nrow(field$picture))
-  c(b$left, b$top, b$right, b$bottom)
+  part <- field$picture[(bars$top + 1):bars$bottom, (bars$left + 1):bars$right, drop = FALSE]
+  extreme <- if (bars$ink == "bright") max(part) else min(part)
+  through <- which(rowMeans(abs(part - extreme) <= 12 * top_level(field) / 255) >= 0.97)
+  rows <- bars$top + if (length(through)) through else seq_len(nrow(part))
+  at <- max(1, bars$left - 9):min(ncol(field$picture), bars$right + 10)
+  profile <- colMeans(field$picture[rows, at, drop = FALSE])
+  plateau <- stats::median(profile[at > bars$left & at <= bars$right])
+  end <- function(inner, by) {
+    beside <- stats::median(profile[match(inner + by * 4:9, at, nomatch = 0)])
+    share <- (profile - beside) / (plateau - beside)
+    k <- match(inner, at)
+    while (k > 1 && k < length(at) && isTRUE(share[k] > 0.5)) k <- k + by
+    seen <- isTRUE(abs(plateau - beside) > 40 * top_level(field) / 255) && share[k] <= 0.5 && share[k - by] > 0.5
+    if (!seen) return(if (by < 0) inner - 1 else inner)  # ends at the frame, or over something as bright as itself
+    (at[k] - 0.5) - by * (0.5 - share[k]) / (share[k - by] - share[k])
+  }
+  list(left = end(bars$left + 1, -1), right = end(bars$right, 1), y = mean(rows) - 0.5, dots = 0)
 }
 
 # list(left, top, right, bottom) of a strip, in pixels; no rows when there is none.
@@ -71,7 +120,7 @@ check_box <- function(box, field, call = rlang::caller_env()) {
   inside
 }
 
-# Ends and row of the bar in a region whose greatest part is background: list(left, right, y).
+# Ends and row of the bar in a region whose greatest part is background: list(left, right, y, dots).
 find_bar <- function(region, call = rlang::caller_env()) {
   unsure <- function(why) {
     bm_abort(c(why, i = "Say where it is: {.code box = c(left, top, right, bottom)} in pixels."), "bar", call = call)
@@ -80,18 +129,64 @@ find_bar <- function(region, call = rlang::caller_env()) {
   contrast <- range(region) - background
   height <- (region - background) * if (abs(contrast[2]) >= abs(contrast[1])) 1 else -1
   if (max(height) <= 0) unsure("Nothing is drawn in this part of the picture.")
-  ink <- height > max(height) / 2
-  found <- core_label(ink)
-  bars <- Filter(Negate(is.null), lapply(seq_len(found$count), function(id) bar_shape(found$labels == id)))
-  bars <- Filter(function(b) b$width < 0.9 * ncol(region) && b$width >= max(20, 0.03 * ncol(region)), bars)
+  things <- ink_things(height > max(height) / 2)
+  least <- max(20, 0.03 * ncol(region))
+  bars <- c(lines_of(things, height, least), dots_of(things, height, least))
   if (length(bars) == 0) unsure("No scale bar was found.")
-  width <- vapply(bars, function(b) b$width, 0)
+  width <- vapply(bars, function(b) b$right - b$left, 0)
   if (sum(width > 0.6 * max(width)) > 1) {
     unsure("{sum(width > 0.6 * max(width))} things in this part of the picture could be the scale bar.")
   }
-  bar <- bars[[which.max(width)]]
-  profile <- colMeans(height[bar$rows, , drop = FALSE])
-  c(bar_ends(profile, bar$first, bar$last), y = mean(bar$rows) - 0.5)
+  bars[[which.max(width)]]
+}
+
+lines_of <- function(things, height, least) {
+  wide <- which(things$right - things$left >= least & things$right - things$left < 0.97 * ncol(height))
+  found <- lapply(wide, function(k) {
+    rows <- (things$top[k] + 1):things$bottom[k]
+    cols <- (things$left[k] + 1):things$right[k]
+    bar <- bar_shape(things$labels[rows, cols, drop = FALSE] == things$label[k])
+    if (is.null(bar)) return(NULL)
+    through <- rows[bar$rows]
+    profile <- colMeans(height[through, , drop = FALSE])
+    c(bar_ends(profile, min(cols), max(cols)), y = mean(through) - 0.5, dots = 0)
+  })
+  Filter(Negate(is.null), found)
+}
+
+# Rows of at least five like dots at like distances.
+dots_of <- function(things, height, least) {
+  size <- cbind(things$right - things$left, things$bottom - things$top)
+  dot <- size[, 2] <= 1.5 * size[, 1] + 1 & size[, 1] <= 1.5 * size[, 2] + 1 & things$n >= 0.6 * size[, 1] * size[, 2] &
+    size[, 1] < ncol(height) / 20
+  found <- list()
+  left <- which(dot)
+  while (length(left) >= 5) {
+    first <- left[1]
+    alike <- left[
+      abs(things$top[left] - things$top[first]) <= 1 & abs(things$bottom[left] - things$bottom[first]) <= 1 &
+        abs(size[left, 1] - size[first, 1]) <= 1
+    ]
+    left <- setdiff(left, alike)
+    row <- row_of_dots(things, height, alike)
+    if (!is.null(row) && row$right - row$left >= least) found <- c(found, list(row))
+  }
+  found
+}
+
+row_of_dots <- function(things, height, dots) {
+  if (length(dots) < 5) return(NULL)
+  centre <- vapply(dots, function(k) {
+    cols <- max(1, things$left[k]):min(ncol(height), things$right[k] + 1)
+    ink <- pmax(colSums(height[(things$top[k] + 1):things$bottom[k], cols, drop = FALSE]), 0)
+    sum(ink * (cols - 0.5)) / sum(ink)
+  }, 0)
+  centre <- sort(centre)
+  pitch <- diff(centre)
+  if (max(abs(pitch - stats::median(pitch))) > max(1.01, 0.06 * stats::median(pitch))) return(NULL)
+  if (stats::median(pitch) < 1.5 * (things$right[dots[1]] - things$left[dots[1]])) return(NULL)
+  y <- (things$top[dots[1]] + things$bottom[dots[1]]) / 2
+  list(left = centre[1], right = centre[length(centre)], y = y, dots = length(dots))
 }
 
 # A bar is a thing with rows that run through nearly its whole width, and much wider than high; lettering is not.
@@ -102,7 +197,7 @@ bar_shape <- function(thing) {
   height <- diff(range(rows)) + 1
   through <- which(rowSums(thing) >= 0.97 * width)
   if (length(through) == 0 || height > width / 2.5 || length(through) > width / 4) return(NULL)
-  list(width = width, rows = through, first = min(cols), last = max(cols))
+  list(rows = through)
 }
 
 # Sub-pixel crossings of half the bar's height, going outward from its ends.

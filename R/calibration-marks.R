@@ -19,13 +19,7 @@
 #' @export
 calibration_from_marks <- function(field, pitch, name = NULL) {
   check_field(field)
-  q <- parse_quantity(pitch, "pitch")
-  if (is.na(q$value) || q$power != 1 || q$unit == "px" || q$value <= 0) {
-    bm_abort(
-      "{.arg pitch} must be a length above zero with its unit, such as {.val 0.1 mm}, not {.val {as.character(pitch)}}.",
-      "quantity"
-    )
-  }
+  q <- check_pitch(pitch)
   angle <- ruler_angle(field$pixels)
   centres <- mark_centres(ruler_profile(field$pixels, angle))
   line <- fit_marks(centres)
@@ -44,6 +38,17 @@ calibration_from_marks <- function(field, pitch, name = NULL) {
     marks = tibble::tibble(centre_px = centres, number = line$number, used = line$used)
   )
   calibration
+}
+
+check_pitch <- function(pitch, call = rlang::caller_env()) {
+  q <- parse_quantity(pitch, "pitch", call)
+  if (is.na(q$value) || q$power != 1 || q$unit == "px" || q$value <= 0) {
+    bm_abort(
+      "{.arg pitch} must be a length above zero with its unit, such as {.val 0.1 mm}, not {.val {as.character(pitch)}}.",
+      "quantity", call = call
+    )
+  }
+  q
 }
 
 # Direction in which grey changes: first from the gradients (structure tensor, Bigun & Granlund 1987), then

@@ -34,6 +34,13 @@ check_choice <- function(x, name, choices, call = rlang::caller_env()) {
   ), "argument", call = call)
 }
 
+check_point <- function(x, name, call = rlang::caller_env()) {
+  if (!is.numeric(x) || length(x) != 2 || !all(is.finite(x))) {
+    bm_abort("{.arg {name}} must be {.code c(x, y)} in pixels.", "argument", call = call)
+  }
+  unname(x)
+}
+
 check_class <- function(x, class, what, hint, call = rlang::caller_env()) {
   if (!inherits(x, class)) {
     bm_abort(c("A {what} is needed here, not {.obj_type_friendly {x}}.", i = hint), "class", call = call)

@@ -42,13 +42,18 @@ cli_measure <- function(args) {
   )
   parsed <- parse_words(
     args, "measure", about,
-    c(run_options(), option("--calibration", "Calibration file (YAML); without it all is in pixels", "FILE")), 1, Inf
+    c(run_options(), option("--calibration", "Calibration file, a folder of them, tags or auto; without it all is in pixels", "FILE"),
+      option("--page", "Page of TIFFs with several", "N"),
+      option("--channel", "Grey of colour pictures: luminance, red, green or blue", "NAME")), 1, Inf
   )
   if (is.null(parsed)) return(0L)
   o <- parsed$options
   for (name in c("method", "out")) need_option(o, name, "measure")
-  if (!is.null(o$calibration)) check_file(o$calibration)
-  list <- list_of_images(parsed$words, if (is.null(o$calibration)) NA_character_ else o$calibration)
+  if (!is.null(o$calibration) && !o$calibration %in% c("auto", "tags") && !dir.exists(o$calibration)) check_file(o$calibration)
+  list <- list_of_images(
+    parsed$words, o$calibration %||% NA_character_, if (is.null(o$page)) NA_integer_ else number_of_words(o$page, "page"),
+    o$channel %||% NA_character_
+  )
   run <- run_batch(list, o$method, NULL, o$out, o$replace, on_field = progress_of(nrow(list), "Measuring"))
   if (!o[["no-report"]]) render_report(o$out)
   tell_run(run, o)

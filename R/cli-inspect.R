@@ -10,10 +10,13 @@ cli_inspect <- function(args) {
   parsed <- parse_words(args, "inspect", about, list(
     option("--figure", "Write picture, histogram and facts to this PNG", "FILE"),
     option("--replace", "Write over the figure if it is there"),
+    option("--page", "Page of a TIFF with several", "N"),
+    option("--channel", "Grey of a colour picture: luminance, red, green or blue [%default]", "NAME", "luminance"),
     option("--json", "Print the facts as JSON")
   ), 1, 1)
   if (is.null(parsed)) return(0L)
-  field <- read_field(parsed$words)
+  page <- parsed$options$page
+  field <- read_field(parsed$words, if (!is.null(page)) number_of_words(page, "page"), parsed$options$channel)
   facts <- field_facts(field)
   if (!is.null(parsed$options$figure)) {
     write_beside(

@@ -5,7 +5,7 @@
 #' @param field A `bm_field`.
 #' @return A list of class `bm_facts`: `file`, `width`, `height`, `depth`, `lowest` and `highest` grey level,
 #'   `clipped_low` and `clipped_high` (share of pixels at either end of the scale), `strip` (side and pixels of
-#'   the information strip), `level` (Otsu's, without the strip; `NA` for a flat picture), `bright` (share of
+#'   the information strip), `drawn` (what is drawn over the sample: `bar`, `lettering`, `plate`), `level` (Otsu's, without the strip; `NA` for a flat picture), `bright` (share of
 #'   pixels above it), `contrast` (mean of the bright less mean of the dark pixels), `noise` (standard
 #'   deviation in grey levels), `edge_px` (width of the sharpest edges in pixels), `uneven` (change of the
 #'   larger phase's brightness over the picture, as a share of the contrast), `scale` (what the file's tags
@@ -33,6 +33,7 @@ field_facts <- function(field) {
     strip = strip, level = if (level < 0) NA_real_ else level + 0.5,
     bright = if (level < 0) NA_real_ else sum(counts[seq_along(counts) - 1 > level]) / total
   )
+  facts$drawn <- unique(find_overlay(sample$picture, top_level(sample))$boxes$kind)
   facts <- c(facts, quality_facts(sample, counts, level), list(scale = tags_text(field$source$tags)))
   structure(c(facts, list(advice = picture_advice(facts))), class = "bm_facts")
 }
@@ -103,6 +104,9 @@ picture_advice <- function(f) {
         ": begin the method with trim_strip."
       )
     },
+    if (length(f$drawn) > 0) paste0(
+      "Something is drawn over the sample (", paste(f$drawn, collapse = ", "), "): put exclude_overlay into the method."
+    ),
     if (flat) "The picture has one grey level only: nothing can be measured in it.",
     if (f$clipped_high > 0.01) paste(
       percent(f$clipped_high), "of the pixels are at the top level: lower the exposure or gain."

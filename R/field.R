@@ -2,9 +2,14 @@
 # `pixels` is what the steps work on, `picture` what was photographed (cut alike, never filtered):
 # grey measures and figures use the latter. Both are one matrix in memory until a filter runs.
 
-new_field <- function(pixels, depth, picture = pixels, calibration = NULL, source = NULL, trail = list()) {
+# `outside` marks pixels that are no sample (NULL: all are). `origin` is where the field's corner lies in the picture as it was read.
+
+new_field <- function(pixels, depth, source = NULL, trail = list()) {
   structure(
-    list(pixels = pixels, picture = picture, depth = depth, calibration = calibration, source = source, trail = trail),
+    list(
+      pixels = pixels, picture = pixels, depth = depth, calibration = NULL, origin = c(x = 0, y = 0), source = source,
+      trail = trail
+    ),
     class = "bm_field"
   )
 }
@@ -43,12 +48,14 @@ top_level <- function(field) 2^field$depth - 1
 
 # Length unit and pixel size of a field, falling back to pixels.
 field_unit <- function(field) if (is.null(field$calibration)) "px" else field$calibration$unit
-field_pixel <- function(field) if (is.null(field$calibration)) c(x = 1, y = 1) else field$calibration$pixel
+field_pixel <- function(field) if (is.null(field$calibration)) c(x = 1, y = 1) else calibration_pixel(field$calibration)
 
 # The same rows and columns of everything the field holds by pixel.
 cut_field <- function(field, rows, cols) {
   same <- identical(field$pixels, field$picture)
+  field$origin <- field$origin + c(cols[1], rows[1]) - 1
   field$pixels <- field$pixels[rows, cols, drop = FALSE]
   field$picture <- if (same) field$pixels else field$picture[rows, cols, drop = FALSE]
+  if (!is.null(field$outside)) field$outside <- field$outside[rows, cols, drop = FALSE]
   field
 }

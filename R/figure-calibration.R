@@ -2,11 +2,12 @@
 
 #' Where a calibration was found
 #'
-#' The picture with the ends of the scale bar, or the marks of the ruler (those left out dashed), drawn over
-#' it, so that the eye can check what was measured.
+#' The picture with the ends of the scale bar, the marks of the ruler (those left out dashed), or the lines through the dots
+#' of the grid (dashed to dots left out), drawn over it, so that the eye can check what was measured.
 #'
 #' @param field The `bm_field` the calibration was found on.
-#' @param calibration A `bm_calibration` from [calibration_from_bar()] or [calibration_from_marks()]; for
+#' @param calibration A `bm_calibration` from [calibration_from_bar()], [calibration_from_marks()] or
+#'   [calibration_from_grid()]; for
 #'   others the picture is shown with a scale bar only.
 #' @return A ggplot.
 #' @examples
@@ -27,7 +28,7 @@ calibration_figure <- function(field, calibration) {
     ) +
     ggplot2::scale_linetype_manual(values = c("TRUE" = "solid", "FALSE" = "22")) +
     scale_bar(width, height, calibration) +
-    ggplot2::coord_fixed(xlim = c(0, width), ylim = c(height * 1.1, 0), expand = FALSE) +
+    ggplot2::coord_fixed(xlim = c(0, width), ylim = c(height * if (is.null(calibration$pixel)) 1 else 1.1, 0), expand = FALSE) +
     ggplot2::labs(
       title = if (is.null(calibration$name)) "Calibration" else calibration$name,
       subtitle = paste0(scale_text(calibration), ", ", show_units(calibration$found))
@@ -49,6 +50,7 @@ evidence_lines <- function(evidence, width, height) {
       )
     )
   }
+  if (evidence$kind == "grid") return(grid_lines(evidence$dots, segments))
   # a mark's centre is its distance from the picture's corner along the ruler; draw it across the middle of the picture
   along <- c(cos(evidence$angle), sin(evidence$angle))
   across <- c(-along[2], along[1])
@@ -57,4 +59,15 @@ evidence_lines <- function(evidence, width, height) {
   x <- evidence$marks$centre_px * along[1] + middle * across[1]
   y <- evidence$marks$centre_px * along[2] + middle * across[2]
   segments(x - half * across[1], y - half * across[2], x + half * across[1], y + half * across[2], evidence$marks$used)
+}
+
+# Neighbours joined along both directions; dots left out dashed.
+grid_lines <- function(dots, segments) {
+  joined <- function(across, down) {
+    to <- match(paste(dots$across + across, dots$down + down), paste(dots$across, dots$down))
+    from <- which(!is.na(to))
+    to <- to[from]
+    segments(dots$x_px[from], dots$y_px[from], dots$x_px[to], dots$y_px[to], dots$used[from] & dots$used[to])
+  }
+  rbind(joined(1, 0), joined(0, 1))
 }

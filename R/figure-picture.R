@@ -21,7 +21,7 @@ picture_layer <- function(pixels, top) {
 
 # A bar of a round length under the picture, ticked at both ends and the middle, its length above.
 scale_bar <- function(width, height, calibration) {
-  if (is.null(calibration)) return(list())
+  if (is.null(calibration$pixel)) return(list())  # none, or a tilted plane, where one bar would be wrong
   size <- calibration$pixel[["x"]]
   length <- bar_length(width, size)
   from <- width - length / size
@@ -137,7 +137,7 @@ facts_figure <- function(field) {
     ) +
     scale_bar(width, height, field$calibration) +
     ggplot2::coord_fixed(
-      xlim = c(0, width), ylim = c(height * if (is.null(field$calibration)) 1 else 1.07, 0), expand = FALSE
+      xlim = c(0, width), ylim = c(height * if (is.null(field$calibration$pixel)) 1 else 1.07, 0), expand = FALSE
     ) +
     ggplot2::labs(title = if (is.na(facts$file)) "Picture" else facts$file,
                   subtitle = if (facts$strip$pixels > 0) "dashed: information strip, no sample")

@@ -13,7 +13,7 @@
 mask_fill <- function(mask) {
   check_mask(mask)
   done <- core_fill(mask$pixels)
-  mask$pixels <- done$mask
+  mask$pixels <- within_sample(done$mask, mask$field)
   mask$trail <- add_step(mask$trail, "mask_fill", decided = list(filled = done$filled))
   mask
 }
@@ -37,7 +37,7 @@ mask_open <- function(mask, radius) {
   r <- length_in_pixels(radius, mask$field$calibration, "radius")
   if (any(r > 2000)) bm_abort("{.arg radius} comes to {format(max(r))} pixels; at most 2000 are possible.", "argument")
   done <- core_open(mask$pixels, r[["x"]], r[["y"]])
-  mask$pixels <- done$mask
+  mask$pixels <- within_sample(done$mask, mask$field)
   mask$trail <- add_step(mask$trail, "mask_open", list(radius = radius), list(removed = done$removed))
   mask
 }

@@ -64,7 +64,7 @@ new_measures <- function(table, objects, trail) {
 #'
 #' @param objects A `bm_objects`.
 #' @return A `bm_measures`: a tibble with `id`, the measures, `x_px`, `y_px`, `on_edge` (the object touches the
-#'   frame), and `accepted`, `reason`, `weight`, which [accept_objects()] sets.
+#'   frame, or what is no sample), and `accepted`, `reason`, `weight`, which [accept_objects()] sets.
 #' @details Feret diameters and the hull's perimeter are taken over the hull of the middles of the
 #'   outer pixel edges, which is right for upright sides and nearly unbiased for slanted and curved ones; the
 #'   hull's area is that of the pixel corners. The moments include a pixel's own extent (1/12 px\eqn{^2} an axis).
@@ -92,7 +92,7 @@ measure_objects <- function(objects) {
   names(values) <- vapply(names(values), measure_column, "", unit = unit)
   values$x_px <- m$x
   values$y_px <- m$y
-  table <- tibble::tibble(id = seq_len(objects$count), !!!values, on_edge = m$on_edge,
+  table <- tibble::tibble(id = seq_len(objects$count), !!!values, on_edge = m$on_edge | touches_outside(objects$labels, objects$count, field),
                           accepted = TRUE, reason = "", weight = 1)
   new_measures(table, objects, add_step(objects$trail, "measure_objects", decided = list(objects = objects$count)))
 }

@@ -5,6 +5,10 @@ step_registry <- function() {
   step <- function(run, takes, gives) list(run = run, takes = takes, gives = gives)
   list(
     trim_strip = step(trim_strip, "bm_field", "bm_field"),
+    exclude_overlay = step(exclude_overlay, "bm_field", "bm_field"),
+    crop_to = step(crop_to, "bm_field", "bm_field"),
+    shrink_field = step(shrink_field, "bm_field", "bm_field"),
+    rectify_field = step(rectify_field, "bm_field", "bm_field"),
     filter_median = step(filter_median, "bm_field", "bm_field"),
     filter_gaussian = step(filter_gaussian, "bm_field", "bm_field"),
     segment_level = step(segment_level, "bm_field", "bm_mask"),

@@ -2,7 +2,7 @@
 
 #' Area fraction of a phase
 #'
-#' The share of the whole picture that the mask covers. It always comes from the mask, never from the
+#' The share of the sample (the whole picture, without what is no sample) that the mask covers. It always comes from the mask, never from the
 #' objects that survived edge rule and limits: this is the figure that a porosity limit is about.
 #'
 #' @param x A `bm_mask`, or objects or measures made from one.
@@ -15,7 +15,7 @@
 area_fraction <- function(x) {
   mask <- if (inherits(x, "bm_measures")) attr(x, "objects")$mask else if (inherits(x, "bm_objects")) x$mask else x
   check_mask(mask)
-  sum(mask$pixels) / length(mask$pixels)
+  sum(mask$pixels) / sample_size(mask$field)
 }
 
 #' Mean over fields

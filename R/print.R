@@ -19,8 +19,10 @@ format.bm_calibration <- function(x, ...) {
 }
 
 scale_text <- function(x) {
+  sure <- paste0("\u00b1 ", signif(100 * x$uncertainty, 2), " %")
+  if (is.null(x$pixel)) return(paste0("map of a tilted plane in ", unit_label(x$unit), ", ", sure))
   size <- paste(unique(signif(unlist(x$pixel, use.names = FALSE), 6)), collapse = " x ")
-  paste0(size, " ", unit_label(x$unit), " a pixel, \u00b1 ", signif(100 * x$uncertainty, 2), " %")
+  paste0(size, " ", unit_label(x$unit), " a pixel, ", sure)
 }
 
 #' @export

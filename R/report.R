@@ -95,7 +95,7 @@ report_fields <- function(fields) {
     `Area fraction` = ifelse(
       is.na(fields$area_fraction), "\u2013", paste(show_number(100 * fields$area_fraction), "%")
     ),
-    Level = fields$level, Reason = fields$reason, check.names = FALSE
+    Level = fields$level, Reason = trimws(paste(fields$reason, fields$warnings)), check.names = FALSE
   ))
 }
 
@@ -185,6 +185,7 @@ report_methods <- function(run) {
 report_repeat <- function(run) {
   p <- run$provenance
   scale <- vapply(p$calibrations, function(c) {
+    if (c$file == "tags") return(c$found)
     paste0(c$file, " (", c$name, "): ", scale_text(c), ", ", c$found, "; SHA-256 ", substr(c$sha256, 1, 16), "\u2026")
   }, "")
   s <- p$specification

@@ -105,6 +105,7 @@ size_distribution_of <- function(objects, unit) {
 provenance_of <- function(list, methods, calibrations, spec, started) {
   used <- unique(lapply(methods, function(m) c(method_content(m), file = m$file, sha256 = m$sha256)))
   scales <- unique(Filter(Negate(is.null), lapply(calibrations, function(c) {
+    if (identical(c, "tags")) return(list(file = "tags", found = "the tags of each image"))
     if (!is.null(c)) {
       list(
         file = c$file, name = c$name, sha256 = c$sha256, pixel = unname(c$pixel), unit = c$unit,
@@ -187,7 +188,7 @@ read_run <- function(dir) {
 }
 
 text_columns <- c(
-  "batch", "sample", "field", "image", "status", "reason", "calibration", "level", "sha256", "figure", "unit",
+  "batch", "sample", "field", "image", "status", "reason", "warnings", "calibration", "level", "sha256", "figure", "unit",
   "verdict", "why"
 )
 

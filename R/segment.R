@@ -27,7 +27,12 @@ grey_histogram <- function(field) {
   )
 }
 
-level_counts <- function(field) core_histogram(field$pixels, top_level(field) + 1)
+# Pixels a level, of the sample only.
+level_counts <- function(field) {
+  counts <- core_histogram(field$pixels, top_level(field) + 1)
+  if (is.null(field$outside)) return(counts)
+  counts - core_histogram(matrix(field$pixels[field$outside], 1), top_level(field) + 1)
+}
 
 #' Segment at given grey levels
 #'
@@ -84,7 +89,7 @@ segment_auto <- function(field, rule = "otsu", phase = "bright") {
 }
 
 masked <- function(field, low, high, phase, step, args, decided = list()) {
-  pixels <- core_between(field$pixels, low, high)
+  pixels <- within_sample(core_between(field$pixels, low, high), field)
   new_mask(pixels, field, phase, low, high, add_step(field$trail, step, args, decided))
 }
 

@@ -57,20 +57,44 @@ strip_depth <- function(pixels, side, level) {
   across <- if (side %in% c("top", "bottom")) nrow(pixels) else ncol(pixels)
   first <- edge_lines(pixels, side, 12)
   background <- stats::median(first[1:4, ])
-  plain <- function(lines) rowMeans(abs(lines - background) <= 12 * level) >= 0.4
+  near <- function(lines) abs(lines - background) <= 12 * level
+  plain <- function(lines) rowMeans(near(lines)) >= 0.4
   if (!all(plain(first[1:8, ]))) return(0)  # so most pictures cost twelve lines only
   lines <- edge_lines(pixels, side, across %/% 2 + 4)
   belongs <- plain(lines)
   stops <- which(!belongs)
-  if (length(stops) > 0) belongs[stops] <- drawn_lines(lines, stops, level)
+  if (length(stops) > 0) belongs[stops] <- drawn_lines(lines, stops, level) | two_levels(lines, stops, background, level)
   depth <- which(!belongs)[1] - 1
   if (is.na(depth) || depth > across / 2) return(0)  # the whole half is flat: a blank picture, not a strip
   strip <- lines[seq_len(depth), , drop = FALSE]
   # what tells a strip: lettering, on a background as flat as only drawing makes it
   off <- abs(strip - background)
   lettering <- mean(off > 80 * level)
-  near <- off <= 12 * level
-  if (depth >= 12 && stats::median(off[near]) < level && mean(near) > 0.5 && lettering > 1e-4) depth else 0
+  flat <- off <= 12 * level
+  if (depth < 12 || stats::median(off[flat]) >= level || mean(flat) <= 0.5 || lettering <= 1e-4) return(0)
+  depth + blurred_line(lines, depth, level)
+}
+
+# Lines of background and one far level: those a long bar runs through.
+two_levels <- function(lines, which, background, level) {
+  vapply(which, function(k) {
+    off <- lines[k, ] - background
+    far <- abs(off) > 80 * level
+    ground <- mean(abs(off) <= 12 * level)
+    ground >= 0.15 && any(far) && ground + mean(far & abs(off - stats::median(off[far])) <= 24 * level) >= 0.85
+  }, NA)
+}
+
+# A border line that JPEG mixed with the sample: the next lines (at most four) that are even, and unlike what follows.
+blurred_line <- function(lines, depth, level) {
+  beyond <- depth + 5:8
+  if (max(beyond) > nrow(lines)) return(0)
+  sample <- stats::median(lines[beyond, ])
+  border <- vapply(depth + 1:4, function(k) {
+    middle <- stats::median(lines[k, ])
+    abs(middle - sample) > 12 * level && mean(abs(lines[k, ] - middle) <= 40 * level) >= 0.95
+  }, NA)
+  if (!border[1]) 0 else which(!c(border, FALSE))[1] - 1
 }
 
 # A drawn line runs through in one grey, unlike what comes within three lines further in.

@@ -52,7 +52,18 @@ length_in_pixels <- function(x, calibration, name, min = 0, call = rlang::caller
       i = "Use {.fn calibrate} first, or give the length in pixels, such as {.val 2 px}."
     ), "no_calibration", call = call)
   }
-  q$value * unit_ratio(q$unit, calibration$unit) / calibration$pixel
+  q$value * unit_ratio(q$unit, calibration$unit) / calibration_pixel(calibration, call)
+}
+
+# One pixel size, or an error where only a map is valid.
+calibration_pixel <- function(calibration, call = rlang::caller_env()) {
+  if (is.null(calibration$pixel)) {
+    bm_abort(c(
+      "This picture shows a tilted plane: there is no one pixel size, only a map.",
+      i = "Use {.fn rectify_field} first, or take single points with {.fn points_on_plane}."
+    ), "plane", call = call)
+  }
+  calibration$pixel
 }
 
 # A share: "30 %" or 0.3.

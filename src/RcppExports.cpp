@@ -23,6 +23,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_rectify
+Rcpp::NumericMatrix core_rectify(const Rcpp::NumericMatrix& pixels, const Rcpp::NumericMatrix& back, const Rcpp::NumericVector& lens, const Rcpp::NumericVector& frame, int rows, int cols);
+RcppExport SEXP _bemrick_core_rectify(SEXP pixelsSEXP, SEXP backSEXP, SEXP lensSEXP, SEXP frameSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type back(backSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type lens(lensSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type frame(frameSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_rectify(pixels, back, lens, frame, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_median
 Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry);
 RcppExport SEXP _bemrick_core_median(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP) {
@@ -49,6 +65,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_shrink
+Rcpp::NumericMatrix core_shrink(const Rcpp::NumericMatrix& pixels, double times, int rows, int cols);
+RcppExport SEXP _bemrick_core_shrink(SEXP pixelsSEXP, SEXP timesSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< double >::type times(timesSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_shrink(pixels, times, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_fill
 Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask);
 RcppExport SEXP _bemrick_core_fill(SEXP maskSEXP) {
@@ -70,6 +100,19 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type rx(rxSEXP);
     Rcpp::traits::input_parameter< double >::type ry(rySEXP);
     rcpp_result_gen = Rcpp::wrap(core_open(mask, rx, ry));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_dilate
+Rcpp::LogicalMatrix core_dilate(const Rcpp::LogicalMatrix& mask, double rx, double ry);
+RcppExport SEXP _bemrick_core_dilate(SEXP maskSEXP, SEXP rxSEXP, SEXP rySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
+    Rcpp::traits::input_parameter< double >::type rx(rxSEXP);
+    Rcpp::traits::input_parameter< double >::type ry(rySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_dilate(mask, rx, ry));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -215,10 +258,13 @@ END_RCPP
 
 static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_project", (DL_FUNC) &_bemrick_core_project, 3},
+    {"_bemrick_core_rectify", (DL_FUNC) &_bemrick_core_rectify, 6},
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 3},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 3},
+    {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
     {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 1},
     {"_bemrick_core_open", (DL_FUNC) &_bemrick_core_open, 3},
+    {"_bemrick_core_dilate", (DL_FUNC) &_bemrick_core_dilate, 3},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 4},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 3},

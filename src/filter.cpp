@@ -2,6 +2,7 @@
 
 #include "core/gaussian.h"
 #include "core/median.h"
+#include "core/shrink.h"
 
 // [[Rcpp::export]]
 Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry) {
@@ -14,5 +15,12 @@ Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int r
 Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigma_x, double sigma_y) {
   Rcpp::NumericMatrix out(Rcpp::no_init(pixels.nrow(), pixels.ncol()));
   bm::gaussian(plane(pixels), writable(out), sigma_x, sigma_y, pause_for_user);
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_shrink(const Rcpp::NumericMatrix& pixels, double times, int rows, int cols) {
+  Rcpp::NumericMatrix out(Rcpp::no_init(rows, cols));
+  bm::shrink(plane(pixels), writable(out), times);
   return out;
 }

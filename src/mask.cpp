@@ -25,3 +25,8 @@ Rcpp::List core_open(const Rcpp::LogicalMatrix& mask, double rx, double ry) {
   return Rcpp::List::create(Rcpp::Named("mask") = as_mask(opened),
                             Rcpp::Named("removed") = bm::count(before) - bm::count(opened));
 }
+
+// [[Rcpp::export]]
+Rcpp::LogicalMatrix core_dilate(const Rcpp::LogicalMatrix& mask, double rx, double ry) {
+  return as_mask(bm::dilate(bm::pack(plane(mask)), rx, ry));
+}

@@ -60,7 +60,8 @@ Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMa
       {"feret_max", &bm::Measures::feret_max}, {"feret_min", &bm::Measures::feret_min},
       {"hull_perimeter", &bm::Measures::hull_perimeter}, {"hull_area", &bm::Measures::hull_area},
       {"ellipse_major", &bm::Measures::ellipse_major}, {"ellipse_minor", &bm::Measures::ellipse_minor},
-      {"orientation", &bm::Measures::orientation}, {"extent_x", &bm::Measures::extent_x}, {"extent_y", &bm::Measures::extent_y},
+      {"orientation", &bm::Measures::orientation}, {"left", &bm::Measures::left}, {"top", &bm::Measures::top},
+      {"extent_x", &bm::Measures::extent_x}, {"extent_y", &bm::Measures::extent_y},
       {"grey_mean", &bm::Measures::grey_mean}, {"grey_sd", &bm::Measures::grey_sd},
       {"grey_min", &bm::Measures::grey_min}, {"grey_max", &bm::Measures::grey_max}, {"holes", &bm::Measures::holes}};
   for (const auto& c : columns) out[c.first] = column(c.second);

@@ -17,7 +17,7 @@ struct Measures {
   double area = 0, perimeter = 0;
   double feret_max = 0, feret_min = 0, hull_perimeter = 0, hull_area = 0;
   double ellipse_major = 0, ellipse_minor = 0, orientation = 0;
-  double extent_x = 0, extent_y = 0;                 // sides of the upright box
+  double left = 0, top = 0, extent_x = 0, extent_y = 0;  // upright box: corner in pixels, sides
   double grey_mean = 0, grey_sd = 0, grey_min = 0, grey_max = 0;
   double holes = 0;
   bool on_edge = false;
@@ -163,6 +163,8 @@ inline Measures finish(const Tally& t, const Run* run, const Run* run_end, Plane
   m.y = t.y / t.n + 0.5;
   m.area = t.n * sx * sy;
   m.perimeter = crofton(t, sx, sy);
+  m.left = t.left;
+  m.top = t.top;
   m.extent_x = (t.right - t.left + 1) * sx;
   m.extent_y = (t.bottom - t.top + 1) * sy;
   m.holes = static_cast<double>(1 - (t.runs - t.links));  // Euler number of the graph of runs

@@ -52,7 +52,7 @@ test_that("a box narrows the search, and two bars are not guessed between", {
 })
 
 test_that("no strip, no bar and no ink are said", {
-  expect_error(calibration_from_bar(small_beads(), "10 um"), "no information strip", class = "bemrick_error_bar")
+  expect_error(calibration_from_bar(small_beads(), "10 um"), "no information strip and no drawn bar", class = "bemrick_error_bar")
   expect_error(
     calibration_from_bar(as_field(matrix(5, 60, 90)), "10 um", box = c(0, 0, 90, 60)), "Nothing is drawn",
     class = "bemrick_error_bar"

@@ -2,7 +2,7 @@
 rooms <- c(
   base = "^(conditions|checks|units|trail|files|uncertainty|bemrick-package|RcppExports)$",
   field = "^field$",
-  stages = paste0("^(read|read-.*|write|calibration|calibration-.*|strip|filter-.*|segment|mask|separate|measure|accept|",
+  stages = paste0("^(read|read-.*|write|calibration|calibration-.*|strip|region|overlay|crop|filter-.*|segment|mask|separate|measure|accept|",
                   "porosity|distribution|facts|simulate.*)$"),
   method = "^method.*$",
   batch = "^(batch.*|run-files|judge.*|spec|demo)$",
