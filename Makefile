@@ -30,6 +30,8 @@ check: setup
 bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/bench.R
 	@$(RUN) Rscript bench/accuracy.R
+	@$(RUN) Rscript bench/reading.R
+	@$(RUN) Rscript bench/strips.R
 	@$(RUN) Rscript bench/calibration.R
 
 screenshots: $(LIB)/.installed

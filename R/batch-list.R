@@ -78,14 +78,14 @@ picked_calibrations <- function(list, folder, where, call = rlang::caller_env())
     folders <- if (asked %in% "auto") own else if (!is.na(asked) && dir.exists(asked)) asked
     if (is.null(folders)) return(asked)
     files <- unlist(lapply(folders, calibrations_by_magnification))
-    found <- unique(unname(files[names(files) == list$magnification[k]]))
+    found <- unique(unname(files[names(files) %in% setdiff(list$magnification[k], NA)]))
     if (length(found) == 1) return(found)
     if (asked == "auto" && has_scale_tags(list$image[k])) return("tags")
     taken_at <- list$magnification[k]
     bm_abort(c(
       "No calibration can be picked for {.file {basename(list$image[k])}} (row {k + 1}{where}).",
       x = if (is.na(taken_at)) "Neither the column {.field magnification} nor the image's name says a magnification."
-      else "There {?is/are} {length(found)} calibration{?s} for {taken_at}; there are some for {names(files)}.",
+      else "{length(found)} of the calibrations are for {taken_at}; they are for {names(files)}.",
       x = if (asked == "auto") "Its tags carry no scale, or only a default of screens and printers."
     ), "file_content", call = call)
   }, "")

@@ -28,7 +28,8 @@ calibration_from_bar <- function(field, length, box = NULL, ends = NULL, name = 
   box <- if (is.null(box)) box_of_strip(field) else check_box(box, field)
   bar <- if (is.null(box)) bar_over_sample(field)
   else find_bar(field$picture[(box[[2]] + 1):box[[4]], (box[[1]] + 1):box[[3]], drop = FALSE])
-  what <- if (is.null(box)) "a scale bar over the sample" else if (bar$dots == 0) "a scale bar" else paste("a row of", bar$dots, "dots")
+  what <- if (is.null(box)) "a scale bar over the sample" else if (bar$dots == 0) "a scale bar" else paste("a row of",
+    bar$dots, "dots")
   error_pixels <- if (is.null(box)) 0.7 else 0.24  # over the sample the ends are less clear
   corner <- if (is.null(box)) c(0, 0) else unname(box[1:2])
   bar_calibration(field, length, corner + c(bar$left, bar$y), corner + c(bar$right, bar$y), what, error_pixels, name)

@@ -10,7 +10,8 @@
 #' @param pitch Distance of two neighbouring dots or lines, such as `"1 mm"`.
 #' @param name Name of the calibration.
 #' @return A `bm_calibration` with the element `plane` (the map), and `evidence` with every dot: `x_px`, `y_px`, its number
-#'   along both directions, whether it was `used`, and its `residual` from the fit, in the unit of `pitch`. It has a pixel size (`pixel`)
+#'   along both directions, whether it was `used`, and its `residual` from the fit, in the unit of `pitch`. It has a pixel
+#'   size (`pixel`)
 #'   only where the scale is the same within 0.2 % over the whole picture; else lengths are refused until
 #'   [rectify_field()] or [points_on_plane()]. `uncertainty` is that of a length half the grid long.
 #' @section Errors: Class `bemrick_error_grid` when no regular grid is found.
@@ -22,7 +23,8 @@ calibration_from_grid <- function(field, pitch, name = NULL) {
   check_field(field)
   q <- check_pitch(pitch)
   if (min(dim(field$pixels)) < 40) bm_abort("The picture is too small to hold a grid.", "grid")
-  found <- Filter(Negate(is.null), lapply(c(dark = TRUE, bright = FALSE), function(dark) number_blobs(grid_blobs(field$pixels, dark))))
+  found <- Filter(Negate(is.null), lapply(c(dark = TRUE, bright = FALSE),
+    function(dark) number_blobs(grid_blobs(field$pixels, dark))))
   if (length(found) == 0) no_grid("No regular grid of dots or lines was found.")
   dots <- found[[which.max(vapply(found, nrow, 0L))]]
   fit <- fit_plane(dots, ncol(field$pixels), nrow(field$pixels))
@@ -73,7 +75,8 @@ centre_shift <- function(plane, dots) {
   list(x = sums$x / sums$weight - dots$x_px, y = sums$y / sums$weight - dots$y_px)
 }
 
-# Centres of the blobs of one phase that are alike in size and whole: columns x_px, y_px, area_px. Pixels weigh by how far they are
+# Centres of the blobs of one phase that are alike in size and whole: columns x_px, y_px, area_px. Pixels weigh by how far
+# they are
 # beyond the level, so that the outline's own pixels count in part.
 grid_blobs <- function(pixels, dark) {
   sigma <- max(dim(pixels)) / 8
@@ -155,7 +158,7 @@ fit_plane <- function(dots, width, height) {
   v <- (dots$y_px - centre[2]) / reach
   target <- c(dots$across, dots$down)
   used <- rep(TRUE, nrow(dots))
-  theta <- projective_start(u, v, dots$across, dots$down)
+  theta <- unname(projective_start(u, v, dots$across, dots$down))
   for (turn in 1:6) {
     theta <- gauss_newton(theta, u[used], v[used], target[c(used, used)])
     off <- matrix(target - map_points(theta, u, v), ncol = 2)
@@ -171,7 +174,7 @@ fit_plane <- function(dots, width, height) {
   if (sd > 0.05) no_grid("The dots found do not lie on a grid.", rlang::caller_env())
   covariance <- sd^2 * solve(crossprod(map_slopes(theta, u[used], v[used])))
   list(
-    plane = new_plane(rbind(theta[1:3], theta[4:6], c(theta[7:8], 1)), centre, reach, theta[9]), used = used, off = off, sd = sd,
+    plane = new_plane(matrix(c(theta[1:8], 1), 3, byrow = TRUE), centre, reach, theta[9]), used = used, off = off, sd = sd,
     # beside the residuals, what one bend for a real lens and the shape of the dots leave (found by simulation)
     uncertainty = sqrt(length_uncertainty(theta, covariance, range(u[used]), range(v[used]))^2 + 4.2e-5^2)
   )

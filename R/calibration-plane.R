@@ -94,14 +94,15 @@ rectify_field <- function(field, pixel = NULL) {
   plane <- upright_plane(scale$plane, field)
   frame <- plane_frame(plane, field)
   middle <- plane_scales(plane, plane$centre[1], plane$centre[2])
-  size <- if (is.null(pixel)) sqrt(middle$most * middle$least) else parse_length(pixel, "pixel", scale$unit)
+  usual <- sqrt(middle$most * middle$least)
+  size <- if (is.null(pixel)) usual else parse_length(pixel, "pixel", scale$unit)
   if (is.na(size) || size <= 0) bm_abort("{.arg pixel} must be a length above zero.", "argument")
   cols <- floor((frame$right - frame$left) / size)
   rows <- floor((frame$bottom - frame$top) / size)
   if (min(cols, rows) < 1 || cols * rows > most_pixels) {
     bm_abort(c(
       "Seen from above the picture would have {cols} x {rows} pixels.",
-      i = "Choose another {.arg pixel}; at its middle the picture shows {signif(sqrt(middle$most * middle$least), 3)} {scale$unit} a pixel."
+      i = "Choose another {.arg pixel}; at the middle of the picture a pixel covers {signif(usual, 3)} {scale$unit}."
     ), "plane")
   }
   resample <- function(pixels) {

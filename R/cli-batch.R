@@ -42,7 +42,8 @@ cli_measure <- function(args) {
   )
   parsed <- parse_words(
     args, "measure", about,
-    c(run_options(), option("--calibration", "Calibration file, a folder of them, tags or auto; without it all is in pixels", "FILE"),
+    c(run_options(), option("--calibration", "Calibration file, a folder of them, tags or auto; without it all is in pixels",
+      "FILE"),
       option("--page", "Page of TIFFs with several", "N"),
       option("--channel", "Grey of colour pictures: luminance, red, green or blue", "NAME")), 1, Inf
   )

@@ -1,6 +1,6 @@
 cli_calibrate <- function(args) {
   about <- list(
-    line = "IMAGE --bar LENGTH | --marks PITCH | --grid PITCH | --tags | --pixels N --length LENGTH | --verify FILE ... [options]",
+    line = "IMAGE --bar LENGTH | --marks PITCH | --grid PITCH | --tags | --pixels N --length LENGTH | --verify FILE [options]",
     what = paste(
       "Finds the length of a pixel and writes it to a calibration file, or verifies a calibration on a picture",
       "of something of known length."
@@ -73,7 +73,9 @@ calibration_of_words <- function(field, o) {
 verify_words <- function(field, o) {
   field <- calibrate(field, o$verify)
   ends <- numbers_of_words(o$ends, "ends")
-  if (is.null(ends) == is.null(o$marks)) usage("Say --marks, or --ends with --length, to verify by.\nSee: bemrick calibrate --help")
+  if (is.null(ends) == is.null(o$marks)) {
+    usage("Say --marks, or --ends with --length, to verify by.\nSee: bemrick calibrate --help")
+  }
   check <- if (is.null(ends)) verify_calibration(field, o$marks, tolerance = o$tolerance)
   else verify_calibration(field, need_option(o, "length", "calibrate"), ends[1:2], ends[3:4], tolerance = o$tolerance)
   tell(format(check))

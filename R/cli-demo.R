@@ -2,7 +2,7 @@ cli_demo <- function(args) {
   about <- list(
     line = "[--out DIR] [options]",
     what = paste(
-      "Sets up the made-up Ardlow Works lab, measures and judges its batches,",
+      "Sets up the made-up Ardlow Works lab, finds the scale of its pictures, measures and judges its batches,",
       "and shows the known truth beside every figure."
     ),
     examples = c("bemrick demo", "bemrick demo --out try --replace")
@@ -16,6 +16,8 @@ cli_demo <- function(args) {
   clear_demo(dir, parsed$options$replace)
   say("Drawing the pictures of Ardlow Works into ", dir, " ...")
   demo_lab(dir)
+  tell(c("", "Scales: what each way to calibrate finds (uncertainty k = 2)", "",
+         show_units(text_table(try_scales(file.path(dir, "scales")))), ""))
   for (product in names(demo_products)) demo_batch(dir, product)
   0L
 }
@@ -24,7 +26,7 @@ cli_demo <- function(args) {
 clear_demo <- function(dir, replace) {
   there <- list.files(dir, all.files = TRUE, no.. = TRUE)
   if (length(there) == 0) return(invisible())
-  ours <- c(vapply(demo_products, function(p) p$folder, ""), "results")
+  ours <- c(vapply(demo_products, function(p) p$folder, ""), "scales", "results")
   if (!replace || !all(there %in% ours)) {
     bm_abort(c(
       "The folder {.file {dir}} is there already and is not empty.",

@@ -26,10 +26,11 @@ demo_products <- list(
 #' Writes the batches of *Ardlow Works*, a made-up lab, into a folder: alumina beads (8-bit PNG with an
 #' information strip, touching beads, one damaged file) and porous diffuser plates (16-bit TIFF, dark pores,
 #' uneven light), each with its batch list, method, calibration and specification, and `truth.csv` with what
-#' is known of every picture.
+#' is known of every picture; and pictures of known scale for every way to calibrate: a graticule, scale bars at two
+#' magnifications, a tilted grid of dots, a TIFF with its scale in the tags, and a JPEG with nothing but a default.
 #'
 #' @param dir Folder to make; it must not exist, or be empty.
-#' @param products Which products, `"beads"`, `"plates"` or both.
+#' @param products Which products, `"beads"` and `"plates"`, and `"scales"`: pictures to calibrate on.
 #' @param samples,fields How many samples a batch and fields a sample, at most 3 each.
 #' @return The folder, invisibly.
 #' @examples
@@ -37,15 +38,16 @@ demo_products <- list(
 #' demo_lab(dir, products = "plates", samples = 1, fields = 1)
 #' list.files(dir, recursive = TRUE)
 #' @export
-demo_lab <- function(dir, products = c("beads", "plates"), samples = 3, fields = 3) {
+demo_lab <- function(dir, products = c("scales", "beads", "plates"), samples = 3, fields = 3) {
   check_text(dir, "dir")
-  for (product in products) check_choice(product, "products", names(demo_products))
+  for (product in products) check_choice(product, "products", c("scales", names(demo_products)))
   samples <- check_number(samples, "samples", 1, 3, whole = TRUE)
   fields <- check_number(fields, "fields", 1, 3, whole = TRUE)
   if (dir.exists(dir) && length(list.files(dir)) > 0) {
     bm_abort("The folder {.file {dir}} is there already and is not empty.", "exists")
   }
-  for (product in products) {
+  if ("scales" %in% products) make_scale_pictures(file.path(dir, "scales"))
+  for (product in setdiff(products, "scales")) {
     make_product(product, demo_products[[product]], file.path(dir, demo_products[[product]]$folder), samples, fields)
   }
   invisible(dir)

@@ -5,7 +5,8 @@
 #' @param field A `bm_field`.
 #' @return A list of class `bm_facts`: `file`, `width`, `height`, `depth`, `lowest` and `highest` grey level,
 #'   `clipped_low` and `clipped_high` (share of pixels at either end of the scale), `strip` (side and pixels of
-#'   the information strip), `drawn` (what is drawn over the sample: `bar`, `lettering`, `plate`), `level` (Otsu's, without the strip; `NA` for a flat picture), `bright` (share of
+#'   the information strip), `drawn` (what is drawn over the sample: `bar`, `lettering`, `plate`), `level` (Otsu's, without
+#'   the strip; `NA` for a flat picture), `bright` (share of
 #'   pixels above it), `contrast` (mean of the bright less mean of the dark pixels), `noise` (standard
 #'   deviation in grey levels), `edge_px` (width of the sharpest edges in pixels), `uneven` (change of the
 #'   larger phase's brightness over the picture, as a share of the contrast), `scale` (what the file's tags

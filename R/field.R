@@ -2,7 +2,8 @@
 # `pixels` is what the steps work on, `picture` what was photographed (cut alike, never filtered):
 # grey measures and figures use the latter. Both are one matrix in memory until a filter runs.
 
-# `outside` marks pixels that are no sample (NULL: all are). `origin` is where the field's corner lies in the picture as it was read.
+# `outside` marks pixels that are no sample (NULL: all are). `origin` is where the field's corner lies in the picture as it
+# was read.
 
 new_field <- function(pixels, depth, source = NULL, trail = list()) {
   structure(

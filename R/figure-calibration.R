@@ -28,7 +28,8 @@ calibration_figure <- function(field, calibration) {
     ) +
     ggplot2::scale_linetype_manual(values = c("TRUE" = "solid", "FALSE" = "22")) +
     scale_bar(width, height, calibration) +
-    ggplot2::coord_fixed(xlim = c(0, width), ylim = c(height * if (is.null(calibration$pixel)) 1 else 1.1, 0), expand = FALSE) +
+    ggplot2::coord_fixed(ratio = pixel_ratio(calibration), xlim = c(0, width),
+      ylim = c(height * if (is.null(calibration$pixel)) 1 else 1.1, 0), expand = FALSE) +
     ggplot2::labs(
       title = if (is.null(calibration$name)) "Calibration" else calibration$name,
       subtitle = paste0(scale_text(calibration), ", ", show_units(calibration$found))

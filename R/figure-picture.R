@@ -19,6 +19,11 @@ picture_layer <- function(pixels, top) {
   )
 }
 
+# Height of a pixel over its width, so that pictures with pixels that are not square are drawn as the sample is.
+pixel_ratio <- function(calibration) {
+  if (is.null(calibration$pixel)) 1 else calibration$pixel[["y"]] / calibration$pixel[["x"]]
+}
+
 # A bar of a round length under the picture, ticked at both ends and the middle, its length above.
 scale_bar <- function(width, height, calibration) {
   if (is.null(calibration$pixel)) return(list())  # none, or a tilted plane, where one bar would be wrong
@@ -81,7 +86,7 @@ overlay_figure <- function(measures, title = NULL) {
     ) +
     ggplot2::scale_linetype_manual(values = c(accepted = "solid", rejected = "22"), limits = states, drop = FALSE) +
     scale_bar(width, height, field$calibration) +
-    ggplot2::coord_fixed(xlim = c(0, width), ylim = c(height * 1.07, 0), expand = FALSE) +
+    ggplot2::coord_fixed(ratio = pixel_ratio(field$calibration), xlim = c(0, width), ylim = c(height * 1.07, 0), expand = FALSE) +
     ggplot2::labs(title = title, subtitle = overlay_subtitle(measures, nrow(numbers)))
 }
 
@@ -112,7 +117,8 @@ thin_numbers <- function(measures, width, height) {
 # Overlay as a PNG 1120 pixels wide, as high as its picture needs.
 save_overlay <- function(measures, path, title) {
   picture <- attr(measures, "objects")$mask$field$picture
-  height <- round(1090 * 1.07 * nrow(picture) / ncol(picture) + 120)
+  calibration <- attr(measures, "objects")$mask$field$calibration
+  height <- round(1090 * 1.07 * nrow(picture) / ncol(picture) * pixel_ratio(calibration) + 120)
   save_figure(overlay_figure(measures, title), path, width = 1120, height = height)
 }
 
@@ -137,7 +143,8 @@ facts_figure <- function(field) {
     ) +
     scale_bar(width, height, field$calibration) +
     ggplot2::coord_fixed(
-      xlim = c(0, width), ylim = c(height * if (is.null(field$calibration$pixel)) 1 else 1.07, 0), expand = FALSE
+      ratio = pixel_ratio(field$calibration), xlim = c(0, width),
+      ylim = c(height * if (is.null(field$calibration$pixel)) 1 else 1.07, 0), expand = FALSE
     ) +
     ggplot2::labs(title = if (is.na(facts$file)) "Picture" else facts$file,
                   subtitle = if (facts$strip$pixels > 0) "dashed: information strip, no sample")

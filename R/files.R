@@ -26,7 +26,7 @@ file_sha256 <- function(file) {
 }
 
 write_yaml_file <- function(content, file, replace = FALSE, call = rlang::caller_env()) {
-  text <- yaml::as.yaml(content, indent.mapping.sequence = TRUE, handlers = list(
+  text <- yaml::as.yaml(content, indent.mapping.sequence = TRUE, precision = 12, handlers = list(
     logical = function(x) structure(ifelse(is.na(x), "null", ifelse(x, "true", "false")), class = "verbatim")
   ))
   write_beside(file, function(path) writeLines(enc2utf8(text), path, sep = "", useBytes = TRUE), replace, call)

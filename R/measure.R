@@ -63,6 +63,7 @@ new_measures <- function(table, objects, trail) {
 #' every column.
 #'
 #' @param objects A `bm_objects`.
+#' @section Warnings: Class `bemrick_warning_strip` when objects lie in an information strip that was not cut off.
 #' @return A `bm_measures`: a tibble with `id`, the measures, `x_px`, `y_px`, `on_edge` (the object touches the
 #'   frame, or what is no sample), and `accepted`, `reason`, `weight`, which [accept_objects()] sets.
 #' @details Feret diameters and the hull's perimeter are taken over the hull of the middles of the
@@ -92,9 +93,25 @@ measure_objects <- function(objects) {
   names(values) <- vapply(names(values), measure_column, "", unit = unit)
   values$x_px <- m$x
   values$y_px <- m$y
-  table <- tibble::tibble(id = seq_len(objects$count), !!!values, on_edge = m$on_edge | touches_outside(objects$labels, objects$count, field),
+  warn_of_strip(field, m$x, m$y)
+  table <- tibble::tibble(id = seq_len(objects$count), !!!values,
+    on_edge = m$on_edge | touches_outside(objects$labels, objects$count, field),
                           accepted = TRUE, reason = "", weight = 1)
   new_measures(table, objects, add_step(objects$trail, "measure_objects", decided = list(objects = objects$count)))
+}
+
+# Letters of an information strip that nobody cut off are no objects.
+warn_of_strip <- function(field, x, y) {
+  if (!is.null(decision(field$trail, "trim_strip"))) return(invisible())
+  strip <- find_strip(field$picture, top_level(field))
+  box <- strip_box(strip, ncol(field$picture), nrow(field$picture))
+  lettering <- if (nrow(box)) sum(x > box$left & x < box$right & y > box$top & y < box$bottom) else 0
+  if (lettering > 0) {
+    bm_warn(c(
+      "{lettering} of {length(x)} objects lie in an information strip at the {strip$side} of the picture.",
+      i = "They are letters and scale bar: begin with {.fn trim_strip}."
+    ), "strip")
+  }
 }
 
 measures_unit <- function(measures) sub("^ecd_", "", grep("^ecd_", names(measures), value = TRUE)[1])

@@ -54,7 +54,8 @@ drawn_boxes <- function(ink) {
   long <- width >= max(20, 0.03 * ncol(ink)) & things$n < 0.25 * length(ink)
   kind <- rep("", length(things$label))
   for (k in which(long)) {
-    part <- things$labels[(things$top[k] + 1):things$bottom[k], (things$left[k] + 1):things$right[k], drop = FALSE] == things$label[k]
+    part <- things$labels[(things$top[k] + 1):things$bottom[k], (things$left[k] + 1):things$right[k],
+    drop = FALSE] == things$label[k]
     kind[k] <- if (is_ruled(part)) "bar" else if (is_plate(part)) "plate" else ""
   }
   small <- kind == "" & height <= 0.08 * nrow(ink) & width <= 0.08 * ncol(ink)

@@ -81,7 +81,8 @@ kept <- vapply(1:60, function(k) {
 }, NA)
 
 bars <- lapply(strips, function(s) {
-  tryCatch(1 / calibration_from_bar(s$picture, "1 um")$pixel[["x"]] / s$long - 1, bemrick_error_bar = function(e) conditionMessage(e))
+  tryCatch(1 / calibration_from_bar(s$picture, "1 um")$pixel[["x"]] / s$long - 1,
+    bemrick_error_bar = function(e) conditionMessage(e))
 })
 found <- vapply(bars, is.numeric, NA)
 off <- abs(unlist(bars[found]))
@@ -113,7 +114,8 @@ clean <- vapply(1:60, function(k) is.null(exclude_overlay(without_strip(3 * k + 
 
 table <- data.frame(
   what = c(
-    "strips found, to the row", "pictures without a strip left whole", "scale bars within 0.3 %", "scale bars: wrong and not said",
+    "strips found, to the row", "pictures without a strip left whole", "scale bars within 0.3 %",
+    "scale bars: wrong and not said",
     "largest error of bars found, %", "overlays covered to 99 %", "largest share of sample taken with them, %",
     "bars over the sample within 0.5 %", "bars over the sample not found", "pictures without overlay left whole"
   ),

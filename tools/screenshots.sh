@@ -27,7 +27,8 @@ page "file://$PWD/build/terminal.html" "$shots/demo-terminal.png"
 page "file://$PWD/build/demo/results/alumina-beads/report.html" "$shots/report.png"
 "$program" inspect build/demo/alumina-beads/images/ab-2611-a1.png --figure "$shots/inspect.png" --replace >/dev/null
 cp build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.png "$shots/overlay.png"
-Rscript -e 'library(bemrick); ruler <- simulate_ruler(pitch = 31, angle = 2.5, height = 380, missing = 0.12, noise = 8, seed = 12)
-  unlink("build/ruler.png"); write_field(ruler, "build/ruler.png")'
-"$program" calibrate build/ruler.png --marks "10 um" --name "Light 200x" --figure "$shots/calibrate-marks.png" --replace
+"$program" calibrate build/demo/scales/graticule-200x.png --marks "10 um" --name "Light 200x" \
+  --figure "$shots/calibrate-marks.png" --replace
+"$program" calibrate build/demo/scales/stage-tilted.png --grid "1 mm" --name "Stage at 14 degrees" \
+  --figure "$shots/calibrate-grid.png" --replace
 ls -l "$shots"

@@ -75,3 +75,24 @@ run_cli <- function(...) {
   )
   list(status = status, out = paste(out, collapse = "\n"), err = paste(messages, collapse = ""))
 }
+
+write_and_read <- function(field, ext = ".png") {
+  file <- tempfile(fileext = ext)
+  write_field(field, file)
+  read_field(file)
+}
+
+# A mask grown by one pixel to all sides, plainly.
+mask_grown <- function(m) {
+  out <- m
+  for (dy in -1:1) for (dx in -1:1) {
+    rows <- seq_len(nrow(m)) + dy
+    cols <- seq_len(ncol(m)) + dx
+    inside <- m
+    inside[] <- FALSE
+    inside[rows >= 1 & rows <= nrow(m), cols >= 1 & cols <= ncol(m)] <-
+      m[rows[rows >= 1 & rows <= nrow(m)], cols[cols >= 1 & cols <= ncol(m)]]
+    out <- out | inside
+  }
+  out
+}

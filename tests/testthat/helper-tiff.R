@@ -16,12 +16,12 @@ tiff_made <- function(pages, bits = 8, format = 1, photometric = 1, tile = NULL,
     down <- ceiling(nrow(m) / tile)
     padded <- matrix(0, down * tile, across * tile)
     padded[seq_len(nrow(m)), seq_len(ncol(m))] <- m
-    unlist(lapply(seq_len(down), function(r) lapply(seq_len(across), function(c) {
-      stored(padded[(r - 1) * tile + seq_len(tile), (c - 1) * tile + seq_len(tile)])
-    })), recursive = FALSE)
+    at <- expand.grid(c = seq_len(across), r = seq_len(down))
+    Map(function(r, c) stored(padded[(r - 1) * tile + seq_len(tile), (c - 1) * tile + seq_len(tile)]), at$r, at$c)
   }
   width <- if (big) 8 else 4
-  out <- c(charToRaw(if (endian == "little") "II" else "MM"), number(if (big) 43 else 42, 2), if (big) c(number(8, 2), number(0, 2)))
+  out <- c(charToRaw(if (endian == "little") "II" else "MM"), number(if (big) 43 else 42, 2),
+    if (big) c(number(8, 2), number(0, 2)))
   link <- length(out)
   out <- c(out, number(0, width))
   for (m in pages) {

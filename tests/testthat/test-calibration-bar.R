@@ -64,3 +64,29 @@ test_that("no strip, no bar and no ink are said", {
     class = "bemrick_error_bar"
   )
 })
+
+test_that("a row of dots is a bar from the middle of its first dot to that of its last", {
+  strip <- matrix(10, 50, 400)
+  for (k in 0:10) strip[20:23, 40 + 25 * k + 1:4] <- 220
+  letters <- text_pixels("10.0 kV", 2)
+  strip[30 + seq_len(nrow(letters)), 60 + seq_len(ncol(letters))][letters] <- 220
+  scale <- calibration_from_bar(as_field(strip), "50 um", box = c(0, 0, 400, 50))
+  expect_equal(scale$pixel[["x"]], 50 / 250)
+  expect_match(scale$found, "11 dots")
+  expect_equal(scale$evidence$left, c(42, 21))
+})
+
+test_that("two points narrow the search, or stand for the bar", {
+  two <- matrix(10, 60, 300)
+  two[10:12, 20:119] <- 200
+  two[40:42, 150:269] <- 200
+  field <- as_field(two)
+  expect_equal(calibration_from_bar(field, "10 um", ends = c(17, 12, 121, 10))$pixel[["x"]], 10 / 100)
+  typed <- calibration_from_bar(as_field(two * 0 + 5), "10 um", ends = c(10, 20, 110, 20))
+  expect_equal(typed$pixel[["x"]], 0.1)
+  expect_match(typed$found, "two points")
+  expect_error(calibration_from_bar(field, "10 um", ends = c(1, 2, 1, 2)), class = "bemrick_error_argument")
+  ends <- calibration_from_length(length = "10 um", from = c(0, 0), to = c(30, 40))
+  expect_equal(ends$pixel, c(x = 0.2, y = 0.2))
+  expect_error(calibration_from_length(length = "10 um", from = c(0, 0)), "both", class = "bemrick_error_argument")
+})

@@ -70,3 +70,13 @@ test_that("a cumulative curve of very many objects stays short and ends at 100 %
   expect_lte(nrow(curve), 2001)
   expect_equal(range(curve$y), c(0, 100))
 })
+
+test_that("pixels that are not square are drawn as they are", {
+  field <- calibrate(small_beads(), calibration_from_length(c(x = 200, y = 100), "100 um"))
+  expect_equal(facts_figure(field)[[1]][[1]]$coordinates$ratio, 2)
+  tilted <- simulate_grid(tilt = 10, seed = 1)
+  scale <- calibration_from_grid(tilted, "1 mm")
+  figure <- calibration_figure(tilted, scale)
+  expect_equal(figure$coordinates$ratio, 1)
+  expect_match(figure$labels$subtitle, "map of a tilted plane")
+})

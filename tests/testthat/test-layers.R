@@ -2,10 +2,10 @@
 rooms <- c(
   base = "^(conditions|checks|units|trail|files|uncertainty|bemrick-package|RcppExports)$",
   field = "^field$",
-  stages = paste0("^(read|read-.*|write|calibration|calibration-.*|strip|region|overlay|crop|filter-.*|segment|mask|separate|measure|accept|",
-                  "porosity|distribution|facts|simulate.*)$"),
+  stages = paste0("^(read|read-.*|write|calibration|calibration-.*|strip|region|overlay|crop|filter-.*|segment|mask|",
+                  "separate|measure|accept|porosity|distribution|facts|simulate.*)$"),
   method = "^method.*$",
-  batch = "^(batch.*|run-files|judge.*|spec|demo)$",
+  batch = "^(batch.*|run-files|judge.*|spec|demo.*)$",
   figures = "^(figure-.*|report|print)$",
   cli = "^cli.*$"
 )

@@ -32,7 +32,7 @@ test_that("the registry, the exports and the help pages name the same steps", {
   registry <- step_registry()
   exports <- getNamespaceExports("bemrick")
   expect_true(all(names(registry) %in% exports))
-  staged <- grep("^(trim|filter|segment|mask|separate|measure|accept|find)_", exports, value = TRUE)
+  staged <- grep("^(trim|crop|shrink|rectify|exclude|filter|segment|mask|separate|measure|accept|find)_", exports, value = TRUE)
   expect_setequal(names(registry), setdiff(staged, "measure_definitions"))
   for (step in registry) {
     expect_true(all(step[c("takes", "gives")] %in% names(kind_names)))
