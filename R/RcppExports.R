@@ -9,12 +9,28 @@ core_rectify <- function(pixels, back, lens, frame, rows, cols) {
     .Call(`_bemrick_core_rectify`, pixels, back, lens, frame, rows, cols)
 }
 
-core_median <- function(pixels, rx, ry) {
-    .Call(`_bemrick_core_median`, pixels, rx, ry)
+core_median <- function(pixels, rx, ry, threads = 1L) {
+    .Call(`_bemrick_core_median`, pixels, rx, ry, threads)
 }
 
-core_gaussian <- function(pixels, sigma_x, sigma_y) {
-    .Call(`_bemrick_core_gaussian`, pixels, sigma_x, sigma_y)
+core_gaussian <- function(pixels, sigma_x, sigma_y, threads = 1L) {
+    .Call(`_bemrick_core_gaussian`, pixels, sigma_x, sigma_y, threads)
+}
+
+core_box <- function(pixels, rx, ry, threads = 1L) {
+    .Call(`_bemrick_core_box`, pixels, rx, ry, threads)
+}
+
+core_convolve <- function(pixels, kernel, threads = 1L) {
+    .Call(`_bemrick_core_convolve`, pixels, kernel, threads)
+}
+
+core_sobel <- function(pixels, scale_y, what, threads = 1L) {
+    .Call(`_bemrick_core_sobel`, pixels, scale_y, what, threads)
+}
+
+core_grey_extreme <- function(pixels, lowest, shape, rx, ry, threads = 1L) {
+    .Call(`_bemrick_core_grey_extreme`, pixels, lowest, shape, rx, ry, threads)
 }
 
 core_shrink <- function(pixels, times, rows, cols) {
@@ -25,12 +41,12 @@ core_fill <- function(mask) {
     .Call(`_bemrick_core_fill`, mask)
 }
 
-core_open <- function(mask, rx, ry) {
-    .Call(`_bemrick_core_open`, mask, rx, ry)
+core_morph <- function(mask, how, shape, rx, ry) {
+    .Call(`_bemrick_core_morph`, mask, how, shape, rx, ry)
 }
 
-core_dilate <- function(mask, rx, ry) {
-    .Call(`_bemrick_core_dilate`, mask, rx, ry)
+core_skeleton <- function(mask) {
+    .Call(`_bemrick_core_skeleton`, mask)
 }
 
 core_label <- function(mask) {
@@ -75,5 +91,13 @@ core_otsu <- function(counts) {
 
 core_between <- function(pixels, low, high) {
     .Call(`_bemrick_core_between`, pixels, low, high)
+}
+
+core_class_cuts <- function(counts, classes) {
+    .Call(`_bemrick_core_class_cuts`, counts, classes)
+}
+
+core_local <- function(pixels, rx, ry, reference, slope, offset, range, bright, threads = 1L) {
+    .Call(`_bemrick_core_local`, pixels, rx, ry, reference, slope, offset, range, bright, threads)
 }
 

@@ -8,7 +8,8 @@
 #'   the information strip), `drawn` (what is drawn over the sample: `bar`, `lettering`, `plate`), `level` (Otsu's, without
 #'   the strip; `NA` for a flat picture), `bright` (share of
 #'   pixels above it), `contrast` (mean of the bright less mean of the dark pixels), `noise` (standard
-#'   deviation in grey levels), `edge_px` (width of the sharpest edges in pixels), `uneven` (change of the
+#'   deviation in grey levels), `noise_kind` (`gaussian`, or `impulse` when more than 0.2 % of the pixels stand out alone),
+#'   `edge_px` (width of the sharpest edges in pixels), `uneven` (change of the
 #'   larger phase's brightness over the picture, as a share of the contrast), `scale` (what the file's tags
 #'   say) and `advice` (texts: what to do about it).
 #' @details Noise: Immerkaer (1996), "Fast noise variance estimation", Computer Vision and Image Understanding
@@ -41,14 +42,16 @@ field_facts <- function(field) {
 
 quality_facts <- function(field, counts, level) {
   if (level < 0 || min(dim(field$pixels)) < 8) {
-    return(list(contrast = NA_real_, noise = NA_real_, edge_px = NA_real_, uneven = NA_real_))
+    return(list(contrast = NA_real_, noise = NA_real_, noise_kind = "none", edge_px = NA_real_, uneven = NA_real_))
   }
   levels <- seq_along(counts) - 1
   mean_of <- function(k) sum(levels[k] * counts[k]) / sum(counts[k])
   contrast <- mean_of(levels > level) - mean_of(levels <= level)
   middle <- middle_of_picture(field$pixels, 2048)
+  noise <- noise_of(middle)
   list(
-    contrast = contrast, noise = noise_of(middle), edge_px = contrast / steepest_slope(middle),
+    contrast = contrast, noise = noise, noise_kind = if (impulse_share(middle, noise) > 0.002) "impulse" else "gaussian",
+    edge_px = contrast / steepest_slope(middle),
     uneven = unevenness(field$pixels, level) / contrast
   )
 }
@@ -118,10 +121,11 @@ picture_advice <- function(f) {
     if (!flat && (f$highest - f$lowest) < 0.15 * steps) {
       "The grey levels use less than 15 % of the scale: raise the contrast at the microscope."
     },
-    if (isTRUE(f$noise > f$contrast / 8)) "The noise is strong: smooth before segmenting (filter_median or filter_gaussian).",
+    if (f$noise_kind == "impulse") "Single pixels stand out (impulse noise): filter_median takes them away."
+    else if (isTRUE(f$noise > f$contrast / 8)) "The noise is strong: smooth before segmenting (filter_gaussian).",
     if (isTRUE(f$edge_px > 6)) "Edges are wide: is the picture in focus?",
     if (isTRUE(f$uneven > 0.3)) {
-      "The light is uneven: one level for the whole picture will shift sizes from side to side."
+      "The light is uneven: put filter_flatten first, or one level will shift sizes from side to side."
     }
   )
 }

@@ -9,12 +9,35 @@ step_registry <- function() {
     crop_to = step(crop_to, "bm_field", "bm_field"),
     shrink_field = step(shrink_field, "bm_field", "bm_field"),
     rectify_field = step(rectify_field, "bm_field", "bm_field"),
+    keep_within = step(keep_within, "bm_field", "bm_field"),
     filter_median = step(filter_median, "bm_field", "bm_field"),
     filter_gaussian = step(filter_gaussian, "bm_field", "bm_field"),
+    filter_box = step(filter_box, "bm_field", "bm_field"),
+    filter_kernel = step(filter_kernel, "bm_field", "bm_field"),
+    filter_sharpen = step(filter_sharpen, "bm_field", "bm_field"),
+    filter_gradient = step(filter_gradient, "bm_field", "bm_field"),
+    filter_band = step(filter_band, "bm_field", "bm_field"),
+    filter_flatten = step(filter_flatten, "bm_field", "bm_field"),
+    filter_erode = step(filter_erode, "bm_field", "bm_field"),
+    filter_dilate = step(filter_dilate, "bm_field", "bm_field"),
+    filter_open = step(filter_open, "bm_field", "bm_field"),
+    filter_close = step(filter_close, "bm_field", "bm_field"),
+    filter_tophat = step(filter_tophat, "bm_field", "bm_field"),
+    add_noise = step(add_noise, "bm_field", "bm_field"),
     segment_level = step(segment_level, "bm_field", "bm_mask"),
     segment_auto = step(segment_auto, "bm_field", "bm_mask"),
-    mask_fill = step(mask_fill, "bm_mask", "bm_mask"),
+    segment_levels = step(segment_levels, "bm_field", "bm_mask"),
+    segment_local = step(segment_local, "bm_field", "bm_mask"),
+    segment_hysteresis = step(segment_hysteresis, "bm_field", "bm_mask"),
+    mask_erode = step(mask_erode, "bm_mask", "bm_mask"),
+    mask_dilate = step(mask_dilate, "bm_mask", "bm_mask"),
     mask_open = step(mask_open, "bm_mask", "bm_mask"),
+    mask_close = step(mask_close, "bm_mask", "bm_mask"),
+    mask_fill = step(mask_fill, "bm_mask", "bm_mask"),
+    mask_drop = step(mask_drop, "bm_mask", "bm_mask"),
+    mask_flip = step(mask_flip, "bm_mask", "bm_mask"),
+    mask_boundary = step(mask_boundary, "bm_mask", "bm_mask"),
+    mask_skeleton = step(mask_skeleton, "bm_mask", "bm_mask"),
     find_objects = step(find_objects, "bm_mask", "bm_objects"),
     separate_watershed = step(separate_watershed, "bm_mask", "bm_objects"),
     measure_objects = step(measure_objects, "bm_objects", "bm_measures"),
@@ -55,7 +78,7 @@ check_steps <- function(steps, where = "", call = rlang::caller_env()) {
 # Lengths and limits that no picture could make right are refused with the method, not with every field of a batch.
 check_step_values <- function(step, call) {
   any_scale <- calibration_from_length(1, "1 um")
-  for (name in intersect(names(step$args), c("radius", "sigma", "depth"))) {
+  for (name in intersect(names(step$args), c("radius", "sigma", "depth", "scale", "smaller", "larger"))) {
     length_in_pixels(step$args[[name]], any_scale, name, call = call)
   }
   for (name in intersect(names(step$args), names(measure_table))) {

@@ -69,9 +69,9 @@ read_method <- function(file) {
   new_method(steps, title, objects, basename(file), file_sha256(file))
 }
 
-# A list such as ["2 um", null] becomes c("2 um", NA).
+# A list such as ["2 um", null] becomes c("2 um", NA); lists of lists and named ones stay.
 missing_for_null <- function(x) {
-  if (!is.list(x)) return(x)
+  if (!is.list(x) || !is.null(names(x)) || any(lengths(x) > 1)) return(x)
   x[vapply(x, is.null, NA)] <- NA
   unlist(x)
 }

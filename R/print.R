@@ -109,7 +109,8 @@ format.bm_facts <- function(x, ...) {
     else paste0(x$level, " (otsu); bright ", share(x$bright), ", dark ", share(1 - x$bright)),
     quality = if (!is.na(x$contrast)) {
       paste0(
-        "contrast ", signif(x$contrast, 3), " levels, noise ", signif(x$noise, 2), ", edges ", signif(x$edge_px, 2),
+        "contrast ", signif(x$contrast, 3), " levels, ", x$noise_kind, " noise ", signif(x$noise, 2), ", edges ",
+        signif(x$edge_px, 2),
         " pixels wide, light uneven by ", share(signif(x$uneven, 2)), " of the contrast"
       )
     },
@@ -119,6 +120,50 @@ format.bm_facts <- function(x, ...) {
   lines <- paste0(formatC(names(rows), width = -9), rows)
   c(lines, if (length(x$advice) > 1) paste0(strrep(" ", 9), x$advice[-1]))
 }
+
+#' @export
+format.bm_suggestion <- function(x, ...) {
+  paste0("<suggestion> ", if (x$filter == "none") "no smoothing" else x$call, " (", x$why, ")")
+}
+
+#' @export
+format.bm_comparison <- function(x, ...) {
+  t <- x$table
+  c(
+    paste0("<comparison> mean change ", signif(x$difference[["mean"]], 3), " levels, largest ",
+      signif(x$difference[["largest"]], 3)),
+    paste0("  ", formatC(t$what, width = -20), signif(t$before, 4), " \u2192 ", signif(t$after, 4))
+  )
+}
+
+#' @export
+format.bm_rules <- function(x, ...) {
+  t <- x$table
+  c(
+    paste0("<rules> ", x$phase, " phase"),
+    paste0("  ", formatC(t$rule, width = -9), "level ", format(t$level), "  ", format(signif(100 * t$area_fraction, 3)), " %  ",
+           format(t$objects), " objects")
+  )
+}
+
+#' @export
+format.bm_response <- function(x, ...) {
+  percent <- function(v) paste0(signif(100 * v, 2), " %")
+  c(
+    paste0("<response> level ", format(x$level), " \u00b1 ", signif(x$error, 2), " (standard uncertainty), count steady from ",
+           format(x$plateau[1], digits = 5), " to ", format(x$plateau[2], digits = 5)),
+    paste0("  part of the level in the uncertainty: area fraction ", signif(100 * x$uncertainty$area_fraction, 2),
+           " points, count ", percent(x$uncertainty$objects), ", median size ", percent(x$uncertainty$median_ecd))
+  )
+}
+
+#' @export
+format.bm_kernel <- function(x, ...) {
+  paste0("<kernel> ", x$name, ", ", nrow(x$weights), " x ", ncol(x$weights), ", sum ", signif(sum(x$weights), 4))
+}
+
+#' @export
+format.bm_region <- function(x, ...) paste0("<region> ", x$kind, " ", paste(unlist(x$numbers), collapse = ", "))
 
 #' @export
 format.bm_check <- function(x, ...) {
@@ -156,3 +201,15 @@ print.bm_run <- print_lines
 print.bm_facts <- print_lines
 #' @export
 print.bm_check <- print_lines
+#' @export
+print.bm_suggestion <- print_lines
+#' @export
+print.bm_comparison <- print_lines
+#' @export
+print.bm_rules <- print_lines
+#' @export
+print.bm_response <- print_lines
+#' @export
+print.bm_kernel <- print_lines
+#' @export
+print.bm_region <- print_lines

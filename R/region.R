@@ -28,6 +28,113 @@ within_sample <- function(pixels, field) {
 # Whether objects touch what is no sample: a value for every label.
 touches_outside <- function(labels, count, field) {
   if (is.null(field$outside) || count == 0) return(logical(count))
-  near <- core_dilate(field$outside, 1.5, 1.5)
+  near <- core_morph(field$outside, "dilate", "disk", 1.5, 1.5)
   seq_len(count) %in% labels[near & labels > 0]
+}
+
+#' Regions
+#'
+#' Parts of a picture to work in, for [keep_within()]. Numbers are pixels from the outer corner of the first pixel, x to the
+#' right, y down; texts carry their unit.
+#'
+#' @param left,top,right,bottom Sides of a box.
+#' @param x,y Centre of a circle or ring, or the corners of a polygon in order.
+#' @param radius,inner,outer Radii.
+#' @return A `bm_region`.
+#' @examples
+#' region_circle(100, 80, 60)
+#' region_polygon(x = c(10, 190, 100), y = c(10, 20, 140))
+#' @name regions
+NULL
+
+new_region <- function(kind, ...) structure(list(kind = kind, numbers = list(...)), class = "bm_region")
+
+#' @rdname regions
+#' @export
+region_box <- function(left, top, right, bottom) new_region("box", left, top, right, bottom)
+
+#' @rdname regions
+#' @export
+region_circle <- function(x, y, radius) new_region("circle", x, y, radius)
+
+#' @rdname regions
+#' @export
+region_ring <- function(x, y, inner, outer) new_region("ring", x, y, inner, outer)
+
+#' @rdname regions
+#' @export
+region_polygon <- function(x, y) {
+  if (length(x) != length(y) || length(x) < 3) bm_abort("A polygon needs at least three corners, as many x as y.", "argument")
+  do.call(new_region, c("polygon", as.list(rbind(as.list(x), as.list(y)))))
+}
+
+#' Work within a region
+#'
+#' Marks all outside the region as "not sample": no level is chosen by it, no object lies in it, objects that touch it count
+#' as cut by the frame, and areas are those of the region.
+#'
+#' @param field A `bm_field`.
+#' @param region A region ([region_circle()], ...); in a method `{circle: [x, y, radius]}`, `{box: [left, top, right,
+#'   bottom]}`, `{ring: [x, y, inner, outer]}` or `{polygon: [x1, y1, x2, y2, ...]}`.
+#' @return The field.
+#' @section Errors: Class `bemrick_error_region` when the region is none, or holds no pixel of the picture.
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' area_fraction(segment_auto(keep_within(field, region_circle(100, 75, 60))))
+#' @export
+keep_within <- function(field, region) {
+  check_field(field)
+  region <- as_region(region)
+  inside <- inside_region(region, field)
+  if (!any(inside)) {
+    bm_abort("The region lies outside this picture of {ncol(inside)} x {nrow(inside)} pixels.", "region")
+  }
+  field <- set_outside(field, !inside)
+  args <- list(region = stats::setNames(list(unlist(region$numbers)), region$kind))
+  field$trail <- add_step(field$trail, "keep_within", args, list(share = signif(sample_size(field) / length(inside), 4)))
+  field
+}
+
+region_sizes <- c(box = 4, circle = 3, ring = 4)
+
+as_region <- function(region, call = rlang::caller_env()) {
+  if (inherits(region, "bm_region")) return(region)
+  kinds <- c(names(region_sizes), "polygon")
+  if (is.list(region) && length(region) == 1 && rlang::is_named(region)) {
+    check_known(names(region), kinds, "region", call = call)
+    numbers <- as.list(region[[1]])
+    fits <- if (names(region) == "polygon") length(numbers) >= 6 && length(numbers) %% 2 == 0
+    else length(numbers) == region_sizes[[names(region)]]
+    if (fits) return(do.call(new_region, c(names(region), numbers)))
+  }
+  bm_abort(c(
+    "This is no region.", i = "Make one with {.fn region_box}, {.fn region_circle}, {.fn region_ring} or {.fn region_polygon}."
+  ), "region", call = call)
+}
+
+# Pixels whose centres lie in the region.
+inside_region <- function(region, field, call = rlang::caller_env()) {
+  axis <- switch(region$kind, box = c("x", "y", "x", "y"), circle = c("x", "y", "x"), ring = c("x", "y", "x", "x"),
+                 rep(c("x", "y"), length(region$numbers) / 2))
+  v <- unlist(Map(function(q, a) length_in_pixels(q, field$calibration, "region", -Inf, call)[[a]], region$numbers, axis))
+  x <- matrix(seq_len(ncol(field$pixels)) - 0.5, nrow(field$pixels), ncol(field$pixels), byrow = TRUE)
+  y <- matrix(seq_len(nrow(field$pixels)) - 0.5, nrow(field$pixels), ncol(field$pixels))
+  if (region$kind == "box") return(x > v[1] & y > v[2] & x < v[3] & y < v[4])
+  if (region$kind == "polygon") return(inside_polygon(x, y, v[c(TRUE, FALSE)], v[c(FALSE, TRUE)]))
+  size <- field_pixel(field)
+  away <- sqrt((x - v[1])^2 + ((y - v[2]) * size[["y"]] / size[["x"]])^2)
+  if (region$kind == "circle") away <= v[3] else away >= v[3] & away <= v[4]
+}
+
+# Crossings of a ray to the right with the sides, counted (even: outside).
+inside_polygon <- function(x, y, px, py) {
+  odd <- matrix(FALSE, nrow(x), ncol(x))
+  from <- c(length(px), seq_len(length(px) - 1))
+  for (k in seq_along(px)) {
+    j <- from[k]
+    if (py[k] == py[j]) next
+    spans <- (py[k] > y) != (py[j] > y)
+    odd <- xor(odd, spans & x < (px[j] - px[k]) * (y - py[k]) / (py[j] - py[k]) + px[k])
+  }
+  odd
 }

@@ -2,7 +2,7 @@
 # Every stage adds one entry: step name, the arguments as the caller wrote them, decisions.
 
 add_step <- function(trail, step, args = list(), decided = list()) {
-  args <- args[!vapply(args, is.null, logical(1))]
+  args <- if (all(vapply(args, is.null, NA))) list() else args[!vapply(args, is.null, NA)]
   c(trail, list(list(step = step, args = args, decided = decided)))
 }
 

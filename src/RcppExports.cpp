@@ -40,28 +40,87 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_median
-Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry);
-RcppExport SEXP _bemrick_core_median(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP) {
+Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads);
+RcppExport SEXP _bemrick_core_median(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
     Rcpp::traits::input_parameter< int >::type rx(rxSEXP);
     Rcpp::traits::input_parameter< int >::type ry(rySEXP);
-    rcpp_result_gen = Rcpp::wrap(core_median(pixels, rx, ry));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_median(pixels, rx, ry, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_gaussian
-Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigma_x, double sigma_y);
-RcppExport SEXP _bemrick_core_gaussian(SEXP pixelsSEXP, SEXP sigma_xSEXP, SEXP sigma_ySEXP) {
+Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigma_x, double sigma_y, int threads);
+RcppExport SEXP _bemrick_core_gaussian(SEXP pixelsSEXP, SEXP sigma_xSEXP, SEXP sigma_ySEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
     Rcpp::traits::input_parameter< double >::type sigma_x(sigma_xSEXP);
     Rcpp::traits::input_parameter< double >::type sigma_y(sigma_ySEXP);
-    rcpp_result_gen = Rcpp::wrap(core_gaussian(pixels, sigma_x, sigma_y));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_gaussian(pixels, sigma_x, sigma_y, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_box
+Rcpp::NumericMatrix core_box(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads);
+RcppExport SEXP _bemrick_core_box(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< int >::type rx(rxSEXP);
+    Rcpp::traits::input_parameter< int >::type ry(rySEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_box(pixels, rx, ry, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_convolve
+Rcpp::NumericMatrix core_convolve(const Rcpp::NumericMatrix& pixels, const Rcpp::NumericMatrix& kernel, int threads);
+RcppExport SEXP _bemrick_core_convolve(SEXP pixelsSEXP, SEXP kernelSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type kernel(kernelSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_convolve(pixels, kernel, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_sobel
+Rcpp::NumericMatrix core_sobel(const Rcpp::NumericMatrix& pixels, double scale_y, const std::string& what, int threads);
+RcppExport SEXP _bemrick_core_sobel(SEXP pixelsSEXP, SEXP scale_ySEXP, SEXP whatSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< double >::type scale_y(scale_ySEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type what(whatSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_sobel(pixels, scale_y, what, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_grey_extreme
+Rcpp::NumericMatrix core_grey_extreme(const Rcpp::NumericMatrix& pixels, bool lowest, const std::string& shape, double rx, double ry, int threads);
+RcppExport SEXP _bemrick_core_grey_extreme(SEXP pixelsSEXP, SEXP lowestSEXP, SEXP shapeSEXP, SEXP rxSEXP, SEXP rySEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< bool >::type lowest(lowestSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type shape(shapeSEXP);
+    Rcpp::traits::input_parameter< double >::type rx(rxSEXP);
+    Rcpp::traits::input_parameter< double >::type ry(rySEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_grey_extreme(pixels, lowest, shape, rx, ry, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -90,29 +149,29 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// core_open
-Rcpp::List core_open(const Rcpp::LogicalMatrix& mask, double rx, double ry);
-RcppExport SEXP _bemrick_core_open(SEXP maskSEXP, SEXP rxSEXP, SEXP rySEXP) {
+// core_morph
+Rcpp::LogicalMatrix core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry);
+RcppExport SEXP _bemrick_core_morph(SEXP maskSEXP, SEXP howSEXP, SEXP shapeSEXP, SEXP rxSEXP, SEXP rySEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type how(howSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type shape(shapeSEXP);
     Rcpp::traits::input_parameter< double >::type rx(rxSEXP);
     Rcpp::traits::input_parameter< double >::type ry(rySEXP);
-    rcpp_result_gen = Rcpp::wrap(core_open(mask, rx, ry));
+    rcpp_result_gen = Rcpp::wrap(core_morph(mask, how, shape, rx, ry));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_dilate
-Rcpp::LogicalMatrix core_dilate(const Rcpp::LogicalMatrix& mask, double rx, double ry);
-RcppExport SEXP _bemrick_core_dilate(SEXP maskSEXP, SEXP rxSEXP, SEXP rySEXP) {
+// core_skeleton
+Rcpp::LogicalMatrix core_skeleton(const Rcpp::LogicalMatrix& mask);
+RcppExport SEXP _bemrick_core_skeleton(SEXP maskSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
-    Rcpp::traits::input_parameter< double >::type rx(rxSEXP);
-    Rcpp::traits::input_parameter< double >::type ry(rySEXP);
-    rcpp_result_gen = Rcpp::wrap(core_dilate(mask, rx, ry));
+    rcpp_result_gen = Rcpp::wrap(core_skeleton(mask));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -255,16 +314,51 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_class_cuts
+std::vector<double> core_class_cuts(const std::vector<double>& counts, int classes);
+RcppExport SEXP _bemrick_core_class_cuts(SEXP countsSEXP, SEXP classesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type counts(countsSEXP);
+    Rcpp::traits::input_parameter< int >::type classes(classesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_class_cuts(counts, classes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_local
+Rcpp::LogicalMatrix core_local(const Rcpp::NumericMatrix& pixels, int rx, int ry, double reference, double slope, double offset, double range, bool bright, int threads);
+RcppExport SEXP _bemrick_core_local(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP, SEXP referenceSEXP, SEXP slopeSEXP, SEXP offsetSEXP, SEXP rangeSEXP, SEXP brightSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< int >::type rx(rxSEXP);
+    Rcpp::traits::input_parameter< int >::type ry(rySEXP);
+    Rcpp::traits::input_parameter< double >::type reference(referenceSEXP);
+    Rcpp::traits::input_parameter< double >::type slope(slopeSEXP);
+    Rcpp::traits::input_parameter< double >::type offset(offsetSEXP);
+    Rcpp::traits::input_parameter< double >::type range(rangeSEXP);
+    Rcpp::traits::input_parameter< bool >::type bright(brightSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_local(pixels, rx, ry, reference, slope, offset, range, bright, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_project", (DL_FUNC) &_bemrick_core_project, 3},
     {"_bemrick_core_rectify", (DL_FUNC) &_bemrick_core_rectify, 6},
-    {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 3},
-    {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 3},
+    {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 4},
+    {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 4},
+    {"_bemrick_core_box", (DL_FUNC) &_bemrick_core_box, 4},
+    {"_bemrick_core_convolve", (DL_FUNC) &_bemrick_core_convolve, 3},
+    {"_bemrick_core_sobel", (DL_FUNC) &_bemrick_core_sobel, 4},
+    {"_bemrick_core_grey_extreme", (DL_FUNC) &_bemrick_core_grey_extreme, 6},
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
     {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 1},
-    {"_bemrick_core_open", (DL_FUNC) &_bemrick_core_open, 3},
-    {"_bemrick_core_dilate", (DL_FUNC) &_bemrick_core_dilate, 3},
+    {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 5},
+    {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 4},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 3},
@@ -276,6 +370,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_histogram", (DL_FUNC) &_bemrick_core_histogram, 2},
     {"_bemrick_core_otsu", (DL_FUNC) &_bemrick_core_otsu, 1},
     {"_bemrick_core_between", (DL_FUNC) &_bemrick_core_between, 3},
+    {"_bemrick_core_class_cuts", (DL_FUNC) &_bemrick_core_class_cuts, 2},
+    {"_bemrick_core_local", (DL_FUNC) &_bemrick_core_local, 9},
     {NULL, NULL, 0}
 };
 

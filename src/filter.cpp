@@ -1,20 +1,64 @@
 #include "glue.h"
 
+#include "core/box.h"
+#include "core/convolve.h"
 #include "core/gaussian.h"
+#include "core/gradient.h"
+#include "core/grey_morphology.h"
 #include "core/median.h"
 #include "core/shrink.h"
 
+namespace {
+Rcpp::NumericMatrix like(const Rcpp::NumericMatrix& m) { return Rcpp::NumericMatrix(Rcpp::no_init(m.nrow(), m.ncol())); }
+std::size_t size(int n) { return static_cast<std::size_t>(n); }
+}  // namespace
+
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry) {
-  Rcpp::NumericMatrix out(Rcpp::no_init(pixels.nrow(), pixels.ncol()));
-  bm::median(plane(pixels), writable(out), static_cast<std::size_t>(rx), static_cast<std::size_t>(ry), pause_for_user);
+Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads = 1) {
+  Rcpp::NumericMatrix out = like(pixels);
+  bm::median(plane(pixels), writable(out), size(rx), size(ry), threads, pause_for_user);
   return out;
 }
 
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigma_x, double sigma_y) {
-  Rcpp::NumericMatrix out(Rcpp::no_init(pixels.nrow(), pixels.ncol()));
-  bm::gaussian(plane(pixels), writable(out), sigma_x, sigma_y, pause_for_user);
+Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigma_x, double sigma_y, int threads = 1) {
+  Rcpp::NumericMatrix out = like(pixels);
+  bm::gaussian(plane(pixels), writable(out), sigma_x, sigma_y, threads, pause_for_user);
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_box(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads = 1) {
+  Rcpp::NumericMatrix out = like(pixels);
+  bm::box_mean(plane(pixels), writable(out), size(rx), size(ry), threads, pause_for_user);
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_convolve(const Rcpp::NumericMatrix& pixels, const Rcpp::NumericMatrix& kernel, int threads = 1) {
+  Rcpp::NumericMatrix out = like(pixels);
+  bm::convolve(plane(pixels), writable(out), plane(kernel), threads, pause_for_user);
+  return out;
+}
+
+// `what`: magnitude, direction, x or y.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_sobel(const Rcpp::NumericMatrix& pixels, double scale_y, const std::string& what, int threads = 1) {
+  Rcpp::NumericMatrix out = like(pixels);
+  const bm::Slope slope = what == "magnitude" ? bm::Slope::magnitude : what == "direction" ? bm::Slope::direction
+                          : what == "x" ? bm::Slope::x : bm::Slope::y;
+  bm::sobel(plane(pixels), writable(out), scale_y, slope, threads, pause_for_user);
+  return out;
+}
+
+// Minimum (lowest) or maximum under the element.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_grey_extreme(const Rcpp::NumericMatrix& pixels, bool lowest, const std::string& shape, double rx, double ry,
+                                      int threads = 1) {
+  Rcpp::NumericMatrix out = like(pixels);
+  const std::vector<bm::Chord> chords = bm::element(shape_named(shape), rx, ry);
+  if (lowest) bm::grey_extreme<true>(plane(pixels), writable(out), chords, threads, pause_for_user);
+  else bm::grey_extreme<false>(plane(pixels), writable(out), chords, threads, pause_for_user);
   return out;
 }
 

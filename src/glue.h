@@ -4,6 +4,7 @@
 
 #include <Rcpp.h>
 
+#include "core/element.h"
 #include "core/plane.h"
 
 inline bm::Plane<const double> plane(const Rcpp::NumericMatrix& m) {
@@ -21,3 +22,10 @@ auto writable(Matrix& m) -> bm::Plane<typename std::remove_reference<decltype(*m
 }
 
 inline void pause_for_user() { Rcpp::checkUserInterrupt(); }
+
+inline bm::Shape shape_named(const std::string& name) {
+  if (name == "square") return bm::Shape::square;
+  if (name == "diamond") return bm::Shape::diamond;
+  if (name == "line") return bm::Shape::line;
+  return bm::Shape::disk;
+}

@@ -2,6 +2,7 @@
 
 #include "core/fill.h"
 #include "core/morphology.h"
+#include "core/skeleton.h"
 
 namespace {
 Rcpp::LogicalMatrix as_mask(const bm::BitPlane& bits) {
@@ -18,15 +19,21 @@ Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask) {
   return Rcpp::List::create(Rcpp::Named("mask") = as_mask(bits), Rcpp::Named("filled") = filled);
 }
 
+// `how`: erode, dilate, open, close; `shape`: disk, square, diamond, line with half axes (or end) rx, ry.
 // [[Rcpp::export]]
-Rcpp::List core_open(const Rcpp::LogicalMatrix& mask, double rx, double ry) {
-  const bm::BitPlane before = bm::pack(plane(mask));
-  const bm::BitPlane opened = bm::dilate(bm::erode(before, rx, ry), rx, ry);
-  return Rcpp::List::create(Rcpp::Named("mask") = as_mask(opened),
-                            Rcpp::Named("removed") = bm::count(before) - bm::count(opened));
+Rcpp::LogicalMatrix core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx,
+                               double ry) {
+  const std::vector<bm::Chord> chords = bm::element(shape_named(shape), rx, ry);
+  const bm::BitPlane bits = bm::pack(plane(mask));
+  if (how == "erode") return as_mask(bm::erode(bits, chords));
+  if (how == "dilate") return as_mask(bm::dilate(bits, chords));
+  if (how == "open") return as_mask(bm::dilate(bm::erode(bits, chords), chords));
+  return as_mask(bm::erode(bm::dilate(bits, chords), chords));
 }
 
 // [[Rcpp::export]]
-Rcpp::LogicalMatrix core_dilate(const Rcpp::LogicalMatrix& mask, double rx, double ry) {
-  return as_mask(bm::dilate(bm::pack(plane(mask)), rx, ry));
+Rcpp::LogicalMatrix core_skeleton(const Rcpp::LogicalMatrix& mask) {
+  Rcpp::LogicalMatrix out(Rcpp::no_init(mask.nrow(), mask.ncol()));
+  bm::skeleton(plane(mask), writable(out));
+  return out;
 }

@@ -1,5 +1,7 @@
 #include "glue.h"
 
+#include "core/box.h"
+#include "core/classes.h"
 #include "core/histogram.h"
 #include "core/levels.h"
 #include "core/otsu.h"
@@ -29,5 +31,31 @@ Rcpp::LogicalMatrix core_between(const Rcpp::NumericMatrix& pixels, double low, 
   int* to = out.begin();
   const std::size_t n = static_cast<std::size_t>(pixels.size());
   for (std::size_t i = 0; i < n; ++i) to[i] = (v[i] >= low) & (v[i] <= high);
+  return out;
+}
+
+// Highest level of every class but the last.
+// [[Rcpp::export]]
+std::vector<double> core_class_cuts(const std::vector<double>& counts, int classes) {
+  return bm::ClassCuts(counts).cuts(static_cast<std::size_t>(classes));
+}
+
+// TRUE where a pixel is brighter (or darker) than its own level, which comes from mean m and standard deviation s about
+// it: m + offset + slope * s, or m * (1 + slope * (s / range - 1)) when a range is given.
+// [[Rcpp::export]]
+Rcpp::LogicalMatrix core_local(const Rcpp::NumericMatrix& pixels, int rx, int ry, double reference, double slope, double offset,
+                               double range, bool bright, int threads = 1) {
+  Rcpp::LogicalMatrix out(Rcpp::no_init(pixels.nrow(), pixels.ncol()));
+  const auto in = plane(pixels);
+  const auto to = writable(out);
+  auto compare = [&](std::size_t x, const double* mean, const double* sd) {
+    const double* g = in.col(x);
+    int* o = to.col(x);
+    for (std::size_t y = 0; y < in.rows; ++y) {
+      const double level = range > 0 ? mean[y] * (1 + slope * (sd[y] / range - 1)) : mean[y] + offset + slope * sd[y];
+      o[y] = bright ? g[y] > level : g[y] < level;
+    }
+  };
+  bm::box_statistics(in, static_cast<std::size_t>(rx), static_cast<std::size_t>(ry), reference, threads, compare, pause_for_user);
   return out;
 }

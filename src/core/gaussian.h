@@ -4,6 +4,7 @@
 #include <cmath>
 #include <vector>
 
+#include "parallel.h"
 #include "plane.h"
 #include "speed.h"
 
@@ -50,31 +51,33 @@ void convolve_rows(const std::vector<float>& w, RowAt row, float* to, size_t n) 
 
 // Strips of rows are taken one after the other so that the columns under the kernel stay in the cache.
 template <class Interrupt>
-void gaussian(Plane<const double> in, Plane<double> out, double sigma_x, double sigma_y, Interrupt pause) {
+void gaussian(Plane<const double> in, Plane<double> out, double sigma_x, double sigma_y, int threads, Interrupt interrupt) {
   const std::vector<float> wx = gaussian_weights(sigma_x), wy = gaussian_weights(sigma_y);
   const size_t rx = wx.size() - 1, ry = wy.size() - 1, strip = 1024;
   const size_t slots = 2 * rx + 1, span = std::min(strip, in.rows) + 2 * ry;
-  std::vector<float> ring(slots * span), across(span), smooth(span);
-  for (size_t top = 0; top < in.rows; top += strip) {
-    const size_t height = std::min(strip, in.rows - top), n = height + 2 * ry;
-    const ptrdiff_t first = static_cast<ptrdiff_t>(top) - static_cast<ptrdiff_t>(ry);
-    auto load = [&](ptrdiff_t x) {
-      const double* from = in.col(reflect(x, in.cols));
-      float* to = &ring[static_cast<size_t>(x + static_cast<ptrdiff_t>(rx)) % slots * span];
-      load_rows(from, in.rows, first, n, to);
-    };
-    for (size_t k = 0; k + 1 < slots; ++k) load(static_cast<ptrdiff_t>(k) - static_cast<ptrdiff_t>(rx));
-    for (size_t x = 0; x < in.cols; ++x) {
-      load(static_cast<ptrdiff_t>(x + rx));
-      auto column = [&](ptrdiff_t k) { return &ring[static_cast<size_t>(static_cast<ptrdiff_t>(x + rx) + k) % slots * span]; };
-      convolve_rows(wx, column, across.data(), n);
-      auto shifted = [&](ptrdiff_t k) { return across.data() + static_cast<ptrdiff_t>(ry) + k; };
-      convolve_rows(wy, shifted, smooth.data(), height);
-      double* to = out.col(x) + top;
-      for (size_t i = 0; i < height; ++i) to[i] = smooth[i];
-      if (x % 256 == 0) pause();
+  over_columns(in.cols, threads, 1, [&](size_t left, size_t right, auto pause) {
+    std::vector<float> ring(slots * span), across(span), smooth(span);
+    for (size_t top = 0; top < in.rows; top += strip) {
+      const size_t height = std::min(strip, in.rows - top), n = height + 2 * ry;
+      const ptrdiff_t first = static_cast<ptrdiff_t>(top) - static_cast<ptrdiff_t>(ry), begin = static_cast<ptrdiff_t>(left);
+      auto load = [&](ptrdiff_t x) {
+        const double* from = in.col(reflect(x, in.cols));
+        float* to = &ring[static_cast<size_t>(x + static_cast<ptrdiff_t>(rx)) % slots * span];
+        load_rows(from, in.rows, first, n, to);
+      };
+      for (size_t k = 0; k + 1 < slots; ++k) load(begin + static_cast<ptrdiff_t>(k) - static_cast<ptrdiff_t>(rx));
+      for (size_t x = left; x < right; ++x) {
+        load(static_cast<ptrdiff_t>(x + rx));
+        auto column = [&](ptrdiff_t k) { return &ring[static_cast<size_t>(static_cast<ptrdiff_t>(x + rx) + k) % slots * span]; };
+        convolve_rows(wx, column, across.data(), n);
+        auto shifted = [&](ptrdiff_t k) { return across.data() + static_cast<ptrdiff_t>(ry) + k; };
+        convolve_rows(wy, shifted, smooth.data(), height);
+        double* to = out.col(x) + top;
+        for (size_t i = 0; i < height; ++i) to[i] = smooth[i];
+        if (x % 256 == 0) pause();
+      }
     }
-  }
+  }, interrupt);
 }
 
 }  // namespace bm

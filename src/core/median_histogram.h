@@ -84,7 +84,7 @@ BM_CLONES inline void scan_medians(const RowHistogram* rows, size_t ny, std::uin
 
 // Window of (2 rx + 1) x (2 ry + 1) with fewer than 65536 pixels.
 template <class Interrupt>
-void median_histogram(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, Interrupt pause) {
+void median_histogram(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, size_t left, size_t right, Interrupt pause) {
   const size_t strip = 512, ny = 2 * ry + 1;
   const ptrdiff_t half = static_cast<ptrdiff_t>(rx);
   const std::uint16_t middle = static_cast<std::uint16_t>((2 * rx + 1) * ny / 2);
@@ -108,11 +108,11 @@ void median_histogram(Plane<const double> in, Plane<double> out, size_t rx, size
     }
     std::fill(leaving.begin(), leaving.end(), std::uint8_t{0});
     for (ptrdiff_t x = -half; x < half; ++x) {
-      load(x, entering);
+      load(static_cast<ptrdiff_t>(left) + x, entering);
       exchange(rows.data(), leaving.data(), entering.data(), n, steps());
     }
-    for (size_t x = 0; x < in.cols; ++x) {
-      if (x > 0) load(static_cast<ptrdiff_t>(x) - half - 1, leaving);
+    for (size_t x = left; x < right; ++x) {
+      if (x > left) load(static_cast<ptrdiff_t>(x) - half - 1, leaving);
       load(static_cast<ptrdiff_t>(x) + half, entering);
       exchange(rows.data(), leaving.data(), entering.data(), n, steps());
       scan_medians(rows.data(), ny, middle, out.col(x) + top, height);

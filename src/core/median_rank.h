@@ -67,15 +67,16 @@ class RankWindow {
 
 // Key is uint16_t for whole levels below 65536, uint64_t (sortable) for any values.
 template <class Key, class ToKey, class Interrupt>
-void median_rank(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, ToKey to_key, Interrupt pause) {
+void median_rank(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, ToKey to_key, size_t begin, size_t end,
+                 Interrupt pause) {
   const size_t nx = 2 * rx + 1, ny = 2 * ry + 1;
   const size_t tile = std::max<size_t>(128, 2 * std::max(rx, ry));
   std::vector<Key> key;
   std::vector<double> value;
   std::vector<std::uint32_t> rank, a, b;
-  for (size_t left = 0; left < in.cols; left += tile) {
+  for (size_t left = begin; left < end; left += tile) {
     for (size_t top = 0; top < in.rows; top += tile) {
-      const size_t w = std::min(tile, in.cols - left), h = std::min(tile, in.rows - top);
+      const size_t w = std::min(tile, end - left), h = std::min(tile, in.rows - top);
       const size_t tall = h + 2 * ry, wide = w + 2 * rx;
       key.resize(tall * wide);
       value.resize(tall * wide);

@@ -98,7 +98,7 @@ BM_CLONES void pick_medians(const T* const* sorted, T* to, size_t n) {
 }
 
 template <int N, class T, class Interrupt>
-void median_sort(Plane<const double> in, Plane<double> out, Interrupt pause) {
+void median_sort(Plane<const double> in, Plane<double> out, size_t left, size_t right, Interrupt pause) {
   constexpr size_t lanes = Lane<T>::count;
   constexpr ptrdiff_t r = N / 2;
   const size_t length = (in.rows + 2 * r + lanes - 1) / lanes * lanes + lanes;
@@ -112,8 +112,8 @@ void median_sort(Plane<const double> in, Plane<double> out, Interrupt pause) {
   auto load = [&](ptrdiff_t x) {
     load_rows(in.col(reflect(x, in.cols)), in.rows, -r, in.rows + 2 * r, &ring[static_cast<size_t>(x + r) % N * length]);
   };
-  for (ptrdiff_t x = -r; x < r; ++x) load(x);
-  for (size_t x = 0; x < in.cols; ++x) {
+  for (ptrdiff_t x = -r; x < r; ++x) load(static_cast<ptrdiff_t>(left) + x);
+  for (size_t x = left; x < right; ++x) {
     load(static_cast<ptrdiff_t>(x) + r);
     sort_columns<N, T>(column, sorted, in.rows + 2 * r);
     pick_medians<N, T>(sorted, result.data(), in.rows);

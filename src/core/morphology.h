@@ -1,5 +1,5 @@
-// Binary erosion and dilation by a disk, on words of 64 pixels: the columns of the mask are
-// spread by each chord length of the disk once, and the columns under the disk are combined.
+// Binary erosion and dilation by a flat element, on words of 64 pixels: the columns of the mask are
+// spread by each vertical extent of the element once, and the columns under the element are combined.
 // Outside the picture nothing is known, so the frame itself neither erodes nor grows an object.
 #pragma once
 #include <algorithm>
@@ -7,19 +7,9 @@
 #include <vector>
 
 #include "bits.h"
+#include "element.h"
 
 namespace bm {
-
-// Half chord (in pixels) of an ellipse with half axes rx, ry at each column offset 0 .. floor(rx).
-inline std::vector<int> half_chords(double rx, double ry) {
-  const double slack = 1e-9;  // a radius given in a length unit must not lose a pixel to rounding
-  std::vector<int> chord;
-  for (int dx = 0; dx <= static_cast<int>(std::floor(rx + slack)); ++dx) {
-    const double share = rx > 0 ? std::min(1.0, dx / rx) : 0;
-    chord.push_back(static_cast<int>(std::floor(ry * std::sqrt(1 - share * share) + slack)));
-  }
-  return chord;
-}
 
 inline void complement(BitPlane& bits) {
   for (size_t x = 0; x < bits.cols; ++x) {
@@ -40,11 +30,11 @@ inline void shift(const std::vector<Word>& from, ptrdiff_t by, std::vector<Word>
   }
 }
 
-// Every set pixel spread over `half` pixels up and down its column.
-inline BitPlane spread_columns(const BitPlane& in, int half) {
+// Every set pixel spread over its column from `low` to `high` pixels below it.
+inline BitPlane spread_columns(const BitPlane& in, int low, int high) {
   BitPlane out(in.rows, in.cols);
-  const size_t lead = (static_cast<size_t>(half) + 63) / 64;  // room above the picture for the upward spread
-  const int length = 2 * half + 1;
+  const size_t lead = (static_cast<size_t>(std::max(std::abs(low), std::abs(high))) + 63) / 64;  // room for the spread upward
+  const int length = high - low + 1;
   std::vector<Word> window(lead + in.words), moved(lead + in.words);
   for (size_t x = 0; x < in.cols; ++x) {
     std::fill(window.begin(), window.end(), Word{0});
@@ -55,39 +45,37 @@ inline BitPlane spread_columns(const BitPlane& in, int half) {
       for (size_t k = 0; k < window.size(); ++k) window[k] |= moved[k];
       reach += step;
     }
-    shift(window, -half, moved);
+    shift(window, -high, moved);
     std::copy(moved.begin() + static_cast<ptrdiff_t>(lead), moved.end(), out.col(x));
     if (out.words > 0) out.col(x)[out.words - 1] &= out.last_mask();
   }
   return out;
 }
 
-inline BitPlane dilate(const BitPlane& in, double rx, double ry) {
-  const std::vector<int> chord = half_chords(rx, ry);
+inline BitPlane dilate(const BitPlane& in, const std::vector<Chord>& chords) {
+  std::vector<size_t> which;
+  const std::vector<Extent> extents = extents_of(chords, which);
   BitPlane out(in.rows, in.cols);
-  for (size_t from = 0; from < chord.size();) {
-    size_t to = from;  // offsets from .. to - 1 share one chord length
-    while (to < chord.size() && chord[to] == chord[from]) ++to;
-    const BitPlane spread = spread_columns(in, chord[from]);
+  const ptrdiff_t cols = static_cast<ptrdiff_t>(in.cols);
+  for (size_t e = 0; e < extents.size(); ++e) {
+    const BitPlane spread = spread_columns(in, extents[e].low, extents[e].high);
     for (size_t x = 0; x < in.cols; ++x) {
       Word* target = out.col(x);
-      auto combine = [&](size_t source) {
-        const Word* s = spread.col(source);
-        for (size_t k = 0; k < in.words; ++k) target[k] |= s[k];
-      };
-      for (size_t dx = from; dx < to; ++dx) {
-        if (x >= dx) combine(x - dx);
-        if (dx > 0 && x + dx < in.cols) combine(x + dx);
+      for (size_t k = 0; k < chords.size(); ++k) {
+        const ptrdiff_t from = static_cast<ptrdiff_t>(x) - chords[k].dx;
+        if (which[k] != e || from < 0 || from >= cols) continue;
+        const Word* s = spread.col(static_cast<size_t>(from));
+        for (size_t w = 0; w < in.words; ++w) target[w] |= s[w];
       }
     }
-    from = to;
   }
   return out;
 }
 
-inline BitPlane erode(BitPlane bits, double rx, double ry) {
+// All our elements are symmetric about their middle, so erosion is the dilation of the background.
+inline BitPlane erode(BitPlane bits, const std::vector<Chord>& chords) {
   complement(bits);
-  bits = dilate(bits, rx, ry);
+  bits = dilate(bits, chords);
   complement(bits);
   return bits;
 }

@@ -132,3 +132,60 @@ ref_feret <- function(points) {
 }
 
 random_mask <- function(rows, cols, share = 0.5) matrix(stats::runif(rows * cols) < share, rows, cols)
+
+# `fun` over the mirrored window of every pixel.
+ref_window <- function(m, rx, ry, fun) {
+  out <- m
+  for (y in seq_len(nrow(m))) for (x in seq_len(ncol(m))) {
+    out[y, x] <- fun(m[mirror((y - ry):(y + ry), nrow(m)), mirror((x - rx):(x + rx), ncol(m)), drop = FALSE])
+  }
+  out
+}
+ref_convolve <- function(m, kernel) ref_window(m, ncol(kernel) %/% 2, nrow(kernel) %/% 2, function(w) sum(w * kernel))
+
+# Offsets of a structuring element: columns dx, dy.
+ref_element <- function(shape, rx, ry) {
+  if (shape == "disk") return(disk_offsets(rx, ry))
+  if (shape == "line") {
+    steps <- round(max(abs(rx), abs(ry)) + 1e-12)
+    t <- if (steps > 0) (-steps:steps) / steps else 0
+    away <- function(v) sign(v) * floor(abs(v) + 0.5)  # halves away from zero, as lround does
+    return(data.frame(dx = away(t * rx), dy = away(t * ry)))
+  }
+  grid <- expand.grid(dx = -floor(rx):floor(rx), dy = -floor(ry):floor(ry))
+  if (shape == "square") return(grid)
+  grid[abs(grid$dx) / max(rx, 1e-9) + abs(grid$dy) / max(ry, 1e-9) <= 1 + 1e-9, ]
+}
+ref_extreme <- function(m, shape, rx, ry, fun) {
+  at <- ref_element(shape, rx, ry)
+  out <- m
+  for (y in seq_len(nrow(m))) for (x in seq_len(ncol(m))) {
+    row <- y + at$dy
+    col <- x + at$dx
+    inside <- row >= 1 & row <= nrow(m) & col >= 1 & col <= ncol(m)
+    out[y, x] <- fun(m[cbind(row[inside], col[inside])])
+  }
+  out
+}
+
+# Criteria of the rules for the cut behind level k, from the papers' formulas, a loop over the levels.
+ref_rule <- function(counts, rule, k) {
+  p <- counts / sum(counts)
+  g <- seq_along(p) - 1
+  low <- g <= k
+  w <- c(sum(p[low]), sum(p[!low]))
+  if (any(w <= 1e-15)) return(-Inf)
+  mean <- c(sum((p * g)[low]) / w[1], sum((p * g)[!low]) / w[2])
+  if (rule == "kapur") {
+    entropy <- function(q) -sum(q[q > 0] * log(q[q > 0]))
+    return(entropy(p[low] / w[1]) + entropy(p[!low] / w[2]))
+  }
+  if (rule == "kittler") {
+    v <- c(sum(p[low] * (g[low] - mean[1])^2) / w[1], sum(p[!low] * (g[!low] - mean[2])^2) / w[2]) + 1 / 12
+    return(-(1 + 2 * sum(w * log(sqrt(v))) - 2 * sum(w * log(w))))
+  }
+  # li: cross entropy of the picture and its two-level version
+  at <- ifelse(low, mean[1], mean[2])
+  some <- p > 0 & g > 0
+  -sum((p * g * log(g / at))[some])
+}

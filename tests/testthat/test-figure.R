@@ -80,3 +80,18 @@ test_that("pixels that are not square are drawn as they are", {
   expect_equal(figure$coordinates$ratio, 1)
   expect_match(figure$labels$subtitle, "map of a tilted plane")
 })
+
+test_that("figures of rules, responses, kernels and filters are drawn, and say their numbers", {
+  field <- small_beads(noise = 6)
+  rules <- compare_rules(field)
+  expect_equal(length(dim(drawn(rules_figure(rules), 1000, 700))), 3)
+  response <- response_figure(level_response(segment_auto(field)))
+  expect_match(response$labels$subtitle, "area fraction by")
+  expect_equal(length(dim(drawn(response, 800, 800))), 3)
+  expect_equal(length(dim(drawn(kernel_figure(kernel_log(2)), 800, 500))), 3)
+  expect_equal(length(dim(drawn(comparison_figure(compare_fields(field, filter_gaussian(field, 2))), 900, 600))), 3)
+  for (x in list(rules, compare_fields(field, field), suggest_radius(field, 20), kernel_laplace(), region_circle(1, 2, 3))) {
+    expect_output(print(x), "^<")
+  }
+  expect_error(rules_figure(3), class = "bemrick_error_class")
+})

@@ -33,7 +33,7 @@ test_that("the level of two flat classes lies in the middle of the gap, in any d
 test_that("bright and dark are complements, and levels include their ends", {
   field <- small_beads(count = 8)
   bright <- segment_auto(field, phase = "bright")
-  dark <- segment_auto(field, phase = "dark")
+  expect_warning(dark <- segment_auto(field, phase = "dark"), "usually the background", class = "bemrick_warning_polarity")
   expect_identical(bright$pixels, !dark$pixels)
   m <- as_field(matrix(c(10, 20, 30, 40), 2))
   expect_equal(sum(segment_level(m, low = 20)$pixels), 3)

@@ -1,0 +1,99 @@
+// Skeleton by thinning in two alternating passes (Guo & Hall 1989, "Parallel thinning with two-subiteration
+// algorithms", Communications of the ACM 32, 359-373): one pixel wide, connected as the object is, 8-connected.
+#pragma once
+#include <algorithm>
+#include <vector>
+
+#include "plane.h"
+
+namespace bm {
+
+// Whether a pixel goes in a pass, from its eight neighbours p[0] (above), clockwise to p[7] (upper left).
+inline bool thins(const unsigned char* p, bool first_pass) {
+  auto off = [&](int k) { return 1 - p[k]; };
+  const int c = (off(0) & (p[1] | p[2])) + (off(2) & (p[3] | p[4])) + (off(4) & (p[5] | p[6])) + (off(6) & (p[7] | p[0]));
+  const int n1 = (p[7] | p[0]) + (p[1] | p[2]) + (p[3] | p[4]) + (p[5] | p[6]);
+  const int n2 = (p[0] | p[1]) + (p[2] | p[3]) + (p[4] | p[5]) + (p[6] | p[7]);
+  const int n = n1 < n2 ? n1 : n2;
+  const int m = first_pass ? ((p[0] | p[1] | off(3)) & p[2]) : ((p[4] | p[5] | off(7)) & p[6]);
+  return c == 1 && n >= 2 && n <= 3 && m == 0;
+}
+
+class Thinning {
+ public:
+  explicit Thinning(Plane<const int> in) : rows_(in.rows + 2), on_(rows_ * (in.cols + 2), 0), listed_(on_.size(), 0) {
+    for (size_t x = 0; x < in.cols; ++x)
+      for (size_t y = 0; y < in.rows; ++y)
+        if (in.col(x)[y] == 1) on_[(x + 1) * rows_ + y + 1] = 1;
+    const ptrdiff_t r = static_cast<ptrdiff_t>(rows_);
+    const ptrdiff_t around[8] = {-1, r - 1, r, r + 1, 1, 1 - r, -r, -r - 1};
+    std::copy(around, around + 8, around_);
+  }
+
+  // A pixel's fate hangs on its neighbours alone, so after the first round only those near a change are looked at: the
+  // cost grows with the area, not with the width of the objects.
+  void run() {
+    std::vector<size_t> active;
+    for (size_t i = 0; i < on_.size(); ++i)
+      if (on_[i]) active.push_back(i);
+    while (!active.empty()) {
+      const std::vector<size_t> first = pass(active, true);
+      std::vector<size_t> near_first;
+      add_neighbours(first, near_first);
+      clear(near_first);
+      active.insert(active.end(), near_first.begin(), near_first.end());
+      const std::vector<size_t> second = pass(active, false);
+      active.clear();
+      add_neighbours(first, active);
+      add_neighbours(second, active);
+      clear(active);
+    }
+  }
+
+  bool on(size_t y, size_t x) const { return on_[(x + 1) * rows_ + y + 1] != 0; }
+
+ private:
+  size_t moved(size_t i, int k) const { return static_cast<size_t>(static_cast<ptrdiff_t>(i) + around_[k]); }
+
+  std::vector<size_t> pass(const std::vector<size_t>& active, bool first) {
+    std::vector<size_t> drop;
+    for (size_t i : active) {
+      if (on_[i] != 1) continue;
+      unsigned char p[8];
+      for (int k = 0; k < 8; ++k) p[k] = on_[moved(i, k)] != 0;
+      if (thins(p, first)) {
+        drop.push_back(i);
+        on_[i] = 2;  // goes, but its neighbours see it until the pass is over
+      }
+    }
+    for (size_t i : drop) on_[i] = 0;
+    return drop;
+  }
+
+  void add_neighbours(const std::vector<size_t>& of, std::vector<size_t>& to) {
+    for (size_t i : of)
+      for (int k = 0; k < 8; ++k) {
+        const size_t j = moved(i, k);
+        if (on_[j] && !listed_[j]) {
+          listed_[j] = 1;
+          to.push_back(j);
+        }
+      }
+  }
+  void clear(const std::vector<size_t>& list) {
+    for (size_t j : list) listed_[j] = 0;
+  }
+
+  size_t rows_;
+  std::vector<unsigned char> on_, listed_;
+  ptrdiff_t around_[8];
+};
+
+inline void skeleton(Plane<const int> in, Plane<int> out) {
+  Thinning thinning(in);
+  thinning.run();
+  for (size_t x = 0; x < in.cols; ++x)
+    for (size_t y = 0; y < in.rows; ++y) out.col(x)[y] = thinning.on(y, x);
+}
+
+}  // namespace bm
