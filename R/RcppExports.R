@@ -49,6 +49,10 @@ core_skeleton <- function(mask) {
     .Call(`_bemrick_core_skeleton`, mask)
 }
 
+core_count <- function(mask) {
+    .Call(`_bemrick_core_count`, mask)
+}
+
 core_label <- function(mask) {
     .Call(`_bemrick_core_label`, mask)
 }

@@ -1,15 +1,21 @@
 cli_inspect <- function(args) {
   about <- list(
     line = "IMAGE [options]",
-    what = "Says what is in a picture: size, depth, grey levels, information strip, Otsu's level, and what to do about it.",
+    what = paste(
+      "Says what is in a picture: size, depth, grey levels, information strip, noise, what each rule would take for objects,",
+      "and what to do about it."
+    ),
     examples = c(
       "bemrick inspect plate.tif", "bemrick inspect plate.tif --figure plate-facts.png",
+      "bemrick inspect plate.tif --smallest \"22 px\" --rules plate-rules.png",
       "bemrick inspect plate.tif --json"
     )
   )
   parsed <- parse_words(args, "inspect", about, list(
     option("--figure", "Write picture, histogram and facts to this PNG", "FILE"),
-    option("--replace", "Write over the figure if it is there"),
+    option("--rules", "Write the levels and masks of all rules to this PNG", "FILE"),
+    option("--smallest", "Width of the smallest object to keep, such as \"22 px\": suggests a filter", "LENGTH"),
+    option("--replace", "Write over figures that are there"),
     option("--page", "Page of a TIFF with several", "N"),
     option("--channel", "Grey of a colour picture: luminance, red, green or blue [%default]", "NAME", "luminance"),
     option("--json", "Print the facts as JSON")
@@ -17,17 +23,28 @@ cli_inspect <- function(args) {
   if (is.null(parsed)) return(0L)
   page <- parsed$options$page
   field <- read_field(parsed$words, if (!is.null(page)) number_of_words(page, "page"), parsed$options$channel)
+  o <- parsed$options
   facts <- field_facts(field)
-  if (!is.null(parsed$options$figure)) {
-    write_beside(
-      parsed$options$figure, function(path) save_figure(facts_figure(field), path, 1280, 800), parsed$options$replace
-    )
-    say("Figure: ", parsed$options$figure)
+  rules <- if (!is.na(facts$level)) compare_rules(trim_strip(field))
+  advised <- if (!is.null(o$smallest)) suggest_radius(trim_strip(field), o$smallest)
+  draw <- function(file, figure) {
+    write_beside(file, function(path) save_figure(figure, path, 1280, 800), o$replace)
+    say("Figure: ", file)
   }
-  tell(
-    if (parsed$options$json) jsonlite::toJSON(
-      unclass(facts), auto_unbox = TRUE, digits = NA, pretty = TRUE, na = "null"
-    ) else format(facts)
-  )
+  if (!is.null(o$figure)) draw(o$figure, facts_figure(field))
+  if (!is.null(o$rules) && !is.null(rules)) draw(o$rules, rules_figure(rules))
+  if (o$json) {
+    content <- c(unclass(facts), list(rules = rules$table), if (!is.null(advised)) list(suggestion = unclass(advised)))
+    tell(jsonlite::toJSON(content, auto_unbox = TRUE, digits = NA, pretty = TRUE, na = "null"))
+  } else {
+    tell(c(format(facts), if (!is.null(advised)) paste0("filter   ", sub("<suggestion> ", "", format(advised)))))
+    if (!is.null(rules)) tell(c("", paste0("What each rule takes for the ", rules$phase, " objects:"), "", rule_lines(rules)))
+  }
   0L
+}
+
+rule_lines <- function(rules) {
+  t <- rules$table
+  text_table(data.frame(rule = t$rule, level = t$level, `area %` = 100 * t$area_fraction, objects = t$objects,
+    check.names = FALSE))
 }

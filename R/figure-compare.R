@@ -77,7 +77,7 @@ kernel_figure <- function(kernel) {
     ggplot2::scale_y_reverse() +
     ggplot2::coord_fixed(expand = FALSE) +
     ggplot2::labs(x = "x (pixels)", y = "y (pixels)", title = kernel$name,
-      subtitle = paste("sum of weights", signif(sum(weights), 4))) +
+      subtitle = paste("sum of weights", round(sum(weights), 9))) +
     look_theme() +
     ggplot2::theme(legend.position = "right")
   middle <- tibble::tibble(x = x, weight = weights[(nrow(weights) + 1) / 2, ])

@@ -22,6 +22,8 @@ rules_figure <- function(rules) {
 # The histogram with numbered levels; the key stands in the panels below.
 rule_levels_panel <- function(field, table) {
   counts <- display_histogram(field)
+  used <- range(which(counts$count > 0))
+  counts <- counts[used[1]:used[2], ]
   marks <- tibble::tibble(table["level"], rule = table$rule,
     y = seq(0.98, 0.5, length.out = nrow(table)) * max(sqrt(counts$count)))
   ggplot2::ggplot(counts) +
@@ -30,7 +32,7 @@ rule_levels_panel <- function(field, table) {
       ggplot2::aes(.data$level, 0, xend = .data$level, yend = .data$y), data = marks, colour = look$mark, linewidth = 0.5
     ) +
     ggplot2::geom_text(
-      ggplot2::aes(.data$level, .data$y, label = paste0(" ", .data$rule, " ", format(.data$level))), data = marks, hjust = 0,
+      ggplot2::aes(.data$level, .data$y, label = paste0(" ", .data$rule)), data = marks, hjust = 0,
       size = 3.2,
       colour = look$mark
     ) +
@@ -69,15 +71,17 @@ rule_panel <- function(rules, row, part) {
     ) +
     ggplot2::labs(
       title = row$rule,
-      subtitle = paste0("level ", format(row$level), "\n", signif(100 * row$area_fraction, 3), " %, ",
-        format_plain(row$objects), " objects")
+      subtitle = paste0(
+        "level ", format_plain(row$level), "\n", signif(100 * row$area_fraction, 3), " % of the picture\n",
+        format_plain(row$objects), " objects"
+      )
     )
 }
 
 #' How the figures answer to the level
 #'
 #' Area fraction, number of objects and median size over the level, the chosen level, its likely error (twice the standard
-#' uncertainty to either side, shaded) and the plateau of the count (thick line below).
+#' uncertainty to either side, shaded) and the plateau of the count (thick line under it).
 #'
 #' @param response A `bm_response` from [level_response()].
 #' @return A ggplot.
@@ -94,6 +98,9 @@ response_figure <- function(response) {
     value = c(100 * t$area_fraction, t$objects, t$median_ecd)
   )
   error <- 2 * response$error
+  # a figure that hardly changes must not fill its panel
+  room <- tibble::tibble(long[c("level", "what")], value = long$value * rep(c(0.99, 1.01), length.out = nrow(long)))
+  steady <- tibble::tibble(what = factor(names[2], names), from = response$plateau[1], to = response$plateau[2])
   ggplot2::ggplot(long[!is.na(long$value), ]) +
     ggplot2::annotate("rect", xmin = response$level - error, xmax = response$level + error, ymin = -Inf, ymax = Inf,
       fill = look$bar,
@@ -101,8 +108,10 @@ response_figure <- function(response) {
     ggplot2::geom_vline(xintercept = response$level, colour = look$mark, linewidth = 0.6) +
     ggplot2::geom_line(ggplot2::aes(.data$level, .data$value), colour = look$ink, linewidth = 0.6) +
     ggplot2::geom_point(ggplot2::aes(.data$level, .data$value), colour = look$ink, size = 1.1) +
-    ggplot2::annotate("segment", x = response$plateau[1], xend = response$plateau[2], y = -Inf, yend = -Inf, colour = look$mark,
-                      linewidth = 2.2) +
+    ggplot2::geom_blank(ggplot2::aes(.data$level, .data$value), data = room[!is.na(room$value), ]) +
+    ggplot2::geom_segment(
+      ggplot2::aes(.data$from, -Inf, xend = .data$to, yend = -Inf), data = steady, colour = look$mark, linewidth = 2.2
+    ) +
     ggplot2::facet_wrap("what", ncol = 1, scales = "free_y") +
     ggplot2::labs(
       x = "grey level", y = NULL, title = paste("Response to the level", format(response$level)),

@@ -17,7 +17,7 @@ filter_sharpen <- function(field, sigma = "2 px", amount = 1) {
   check_field(field)
   check_number(amount, "amount", 0, 20)
   sharp <- field$pixels + amount * (field$pixels - smoothed(field, sigma, "sigma"))
-  filtered(field, pmin(pmax(sharp, 0), top_level(field)), "filter_sharpen", list(sigma = sigma, amount = amount))
+  filtered(field, within_scale(sharp, field), "filter_sharpen", list(sigma = sigma, amount = amount))
 }
 
 #' Gradient

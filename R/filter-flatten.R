@@ -44,7 +44,7 @@ filter_flatten <- function(field, by = "surface", scale = NULL, phase = "bright"
   }
   flat <- if (how == "subtract") field$pixels - ground + level else field$pixels / ground * level
   args <- list(by = by, scale = scale, phase = if (by == "open") phase, how = how)
-  filtered(field, pmin(pmax(flat, 0), top_level(field)), "filter_flatten", args, list(change = diff(range(ground))))
+  filtered(field, within_scale(flat, field), "filter_flatten", args, list(change = diff(range(ground))))
 }
 
 # Second-degree surface through the larger phase, fitted to at most 40,000 pixels; what lies more than 2.5 standard

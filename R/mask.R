@@ -41,8 +41,9 @@ morphed <- function(mask, how, radius, shape, angle, call = rlang::caller_env())
   r <- element_size(radius, shape, angle, mask$field, call)
   morph <- function(pixels, how) core_morph(pixels, how, shape, r[["x"]], r[["y"]])
   outside <- mask$field$outside
-  if (is.null(outside)) pixels <- morph(mask$pixels, how)
-  else {
+  if (is.null(outside)) {
+    pixels <- morph(mask$pixels, how)
+  } else {
     # what is no sample counts as object while eroding and as ground while dilating
     pixels <- mask$pixels
     for (turn in switch(how, open = c("erode", "dilate"), close = c("dilate", "erode"), how)) {
@@ -53,9 +54,9 @@ morphed <- function(mask, how, radius, shape, angle, call = rlang::caller_env())
 }
 
 changed_mask <- function(mask, pixels, step, args = list()) {
-  before <- sum(mask$pixels)
+  before <- core_count(mask$pixels)
   mask$pixels <- within_sample(pixels, mask$field)
-  change <- sum(mask$pixels) - before
+  change <- core_count(mask$pixels) - before
   mask$trail <- add_step(mask$trail, step, args, if (change < 0) list(removed = -change) else list(added = change))
   mask
 }

@@ -159,7 +159,7 @@ format.bm_response <- function(x, ...) {
 
 #' @export
 format.bm_kernel <- function(x, ...) {
-  paste0("<kernel> ", x$name, ", ", nrow(x$weights), " x ", ncol(x$weights), ", sum ", signif(sum(x$weights), 4))
+  paste0("<kernel> ", x$name, ", ", nrow(x$weights), " x ", ncol(x$weights), ", sum ", round(sum(x$weights), 9))
 }
 
 #' @export

@@ -175,6 +175,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_count
+double core_count(const Rcpp::LogicalMatrix& mask);
+RcppExport SEXP _bemrick_core_count(SEXP maskSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_count(mask));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_label
 Rcpp::List core_label(const Rcpp::LogicalMatrix& mask);
 RcppExport SEXP _bemrick_core_label(SEXP maskSEXP) {
@@ -359,6 +370,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 1},
     {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 5},
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},
+    {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 4},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 3},

@@ -19,13 +19,24 @@ page() {  # page URL FILE
 [ -d build/demo ] && again="--replace" || again=""
 { echo '$ bemrick demo'; "$program" demo --out build/demo $again 2>&1; } > build/terminal.txt
 {
-  echo '<meta charset="utf-8"><style>body{margin:0;background:#1d262c;color:#dfe7ea;font:11.5px/1.28 "DejaVu Sans Mono",monospace}pre{margin:18px 22px}</style><pre>'
+  echo '<meta charset="utf-8"><style>body{margin:0;background:#1d262c;color:#dfe7ea;font:10.5px/1.2 "DejaVu Sans Mono",monospace}pre{margin:18px 22px}</style><pre>'
   sed -e 's/&/\&amp;/g' -e 's/</\&lt;/g' build/terminal.txt
   echo '</pre>'
 } > build/terminal.html
 page "file://$PWD/build/terminal.html" "$shots/demo-terminal.png"
 page "file://$PWD/build/demo/results/alumina-beads/report.html" "$shots/report.png"
 "$program" inspect build/demo/alumina-beads/images/ab-2611-a1.png --figure "$shots/inspect.png" --replace >/dev/null
+"$program" inspect build/demo/diffuser-plates/images/dp3-0817-a1.tif --rules "$shots/rules.png" --replace >/dev/null
+Rscript -e 'library(bemrick)
+  plate <- calibrate(read_field("build/demo/diffuser-plates/images/dp3-0817-a1.tif"), "build/demo/diffuser-plates/light-200x.calibration.yml")
+  draw <- function(figure, name, width = 1280, height = 800) {
+    bemrick:::save_figure(figure, file.path("docs/screenshots", name), width, height)
+  }
+  noisy <- add_noise(plate, "gaussian", 6000)
+  draw(comparison_figure(compare_fields(noisy, filter_gaussian(noisy, 1.5))), "before-after.png")
+  draw(kernel_figure(kernel_log(2.5)), "kernel.png")
+  pores <- accept_objects(measure_objects(find_objects(mask_open(segment_auto(filter_median(plate, 1), phase = "dark"), 1.5))))
+  draw(response_figure(level_response(pores)), "level-response.png")'
 cp build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.png "$shots/overlay.png"
 "$program" calibrate build/demo/scales/graticule-200x.png --marks "10 um" --name "Light 200x" \
   --figure "$shots/calibrate-marks.png" --replace

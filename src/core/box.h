@@ -16,44 +16,51 @@ BM_CLONES inline void add_column(const double* enters, double* sum, size_t n) {
 BM_CLONES inline void exchange_column(const double* enters, const double* leaves, double* sum, size_t n) {
   for (size_t i = 0; i < n; ++i) sum[i] += enters[i] - leaves[i];
 }
-BM_CLONES inline void square_shifted(const double* v, double reference, double* out, size_t n) {
-  for (size_t i = 0; i < n; ++i) out[i] = (v[i] - reference) * (v[i] - reference);
+
+// The same for sums of squares about a reference: enters^2 - leaves^2 as a product.
+BM_CLONES inline void add_squares(const double* enters, double reference, double* sum, size_t n) {
+  for (size_t i = 0; i < n; ++i) sum[i] += (enters[i] - reference) * (enters[i] - reference);
 }
-BM_CLONES inline void shift_values(const double* v, double reference, double* out, size_t n) {
-  for (size_t i = 0; i < n; ++i) out[i] = v[i] - reference;
+BM_CLONES inline void exchange_squares(const double* enters, const double* leaves, double reference, double* sum, size_t n) {
+  for (size_t i = 0; i < n; ++i) sum[i] += (enters[i] - leaves[i]) * (enters[i] + leaves[i] - 2 * reference);
+}
+BM_CLONES inline void differences(const double* __restrict padded, size_t gap, double* __restrict to, size_t n) {
+  for (size_t i = 0; i < n; ++i) to[i] = padded[i + gap] - padded[i];
 }
 
-// to[y] = factor * (sum[y - ry] + ... + sum[y + ry]), mirrored at the frame.
-inline void running_sum(const double* sum, size_t rows, size_t ry, double factor, double* padded, double* to) {
-  const size_t n = rows + 2 * ry;
-  load_rows(sum, rows, -static_cast<ptrdiff_t>(ry), n, padded);
+// to[y] = factor * (sum[y - ry] + ... + sum[y + ry]), mirrored at the frame. What enters less what leaves is found for all
+// rows first, so that each row waits for one addition only.
+inline void running_sum(const double* sum, size_t rows, size_t ry, double factor, std::vector<double>& padded, double* to) {
+  const size_t window = 2 * ry + 1;
+  padded.resize(2 * (rows + window));
+  double* change = padded.data() + rows + window;
+  load_rows(sum, rows, -static_cast<ptrdiff_t>(ry), rows + window - 1, padded.data());
+  differences(padded.data(), window, change, rows - 1);
   double total = 0;
-  for (size_t i = 0; i < 2 * ry; ++i) total += padded[i];
-  for (size_t y = 0; y < rows; ++y) {
-    total += padded[y + 2 * ry];
+  for (size_t i = 0; i < window; ++i) total += padded[i];
+  for (size_t y = 0; y + 1 < rows; ++y) {
     to[y] = total * factor;
-    total -= padded[y];
+    total += change[y];
   }
+  to[rows - 1] = total * factor;
 }
 
 constexpr size_t box_block = 512;  // columns after which running sums begin anew
 
-// Column sums of one quantity of the picture, column by column. `value` writes a column's quantity.
-template <class Value, class Each>
-void column_sums(Plane<const double> in, size_t rx, size_t first, size_t last, Value value, Each each) {
+// Slides a window of columns over a stretch of the picture: at the start of every block clear() and enter() for each column of
+// the first window, then exchange(entering, leaving) from column to column, and each(x) when the window stands about x.
+template <class Clear, class Enter, class Exchange, class Each>
+void column_windows(Plane<const double> in, size_t rx, size_t first, size_t last, Clear clear, Enter enter, Exchange exchange,
+                    Each each) {
   const ptrdiff_t r = static_cast<ptrdiff_t>(rx);
-  std::vector<double> sum(in.rows), enters(in.rows), leaves(in.rows);
+  auto column = [&](ptrdiff_t x) { return in.col(reflect(x, in.cols)); };
   for (size_t from = first; from < last; from += box_block) {
-    std::fill(sum.begin(), sum.end(), 0.0);
-    for (ptrdiff_t x = static_cast<ptrdiff_t>(from) - r; x < static_cast<ptrdiff_t>(from) + r; ++x) {
-      add_column(value(reflect(x, in.cols), enters.data()), sum.data(), in.rows);
-    }
-    const size_t stop = std::min(last, from + box_block);
-    for (size_t x = from; x < stop; ++x) {
-      const double* in_comes = value(reflect(static_cast<ptrdiff_t>(x) + r, in.cols), enters.data());
-      if (x == from) add_column(in_comes, sum.data(), in.rows);
-      else exchange_column(in_comes, value(reflect(static_cast<ptrdiff_t>(x) - r - 1, in.cols), leaves.data()), sum.data(), in.rows);
-      each(x, sum.data());
+    clear();
+    const ptrdiff_t begin = static_cast<ptrdiff_t>(from), stop = static_cast<ptrdiff_t>(std::min(last, from + box_block));
+    for (ptrdiff_t x = begin - r; x <= begin + r; ++x) enter(column(x));
+    for (ptrdiff_t x = begin; x < stop; ++x) {
+      if (x > begin) exchange(column(x + r), column(x - r - 1));
+      each(static_cast<size_t>(x));
     }
   }
 }
@@ -61,44 +68,58 @@ void column_sums(Plane<const double> in, size_t rx, size_t first, size_t last, V
 template <class Interrupt>
 void box_mean(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, int threads, Interrupt interrupt) {
   const double factor = 1.0 / static_cast<double>((2 * rx + 1) * (2 * ry + 1));
+  const size_t n = in.rows;
   over_columns(in.cols, threads, box_block, [&](size_t first, size_t last, auto pause) {
-    std::vector<double> padded(in.rows + 2 * ry);
-    column_sums(in, rx, first, last, [&](size_t x, double*) { return in.col(x); }, [&](size_t x, const double* sum) {
-      running_sum(sum, in.rows, ry, factor, padded.data(), out.col(x));
-      if (x % 256 == 0) pause();
-    });
+    std::vector<double> sum(n), room;
+    column_windows(
+        in, rx, first, last, [&] { std::fill(sum.begin(), sum.end(), 0.0); },
+        [&](const double* v) { add_column(v, sum.data(), n); },
+        [&](const double* enters, const double* leaves) { exchange_column(enters, leaves, sum.data(), n); },
+        [&](size_t x) {
+          running_sum(sum.data(), n, ry, factor, room, out.col(x));
+          if (x % 256 == 0) pause();
+        });
   }, interrupt);
 }
 
-// Mean and standard deviation about every pixel, handed over a column at a time: each(x, mean, sd). A reference grey is
-// taken off before squaring, so that the difference of sums stays small.
+BM_CLONES inline void mean_and_deviation(double reference, double* __restrict mean, double* __restrict square, size_t n) {
+  for (size_t i = 0; i < n; ++i) {
+    const double off = mean[i] - reference;
+    const double variance = square[i] - off * off;
+    square[i] = std::sqrt(variance > 0 ? variance : 0);
+  }
+}
+
+// Mean and standard deviation about every pixel, handed over a column at a time: each(x, mean, sd). A whole reference grey
+// is taken off before squaring, so that the difference of sums stays small and sums of whole levels exact.
 template <class Each, class Interrupt>
 void box_statistics(Plane<const double> in, size_t rx, size_t ry, double reference, int threads, Each each, Interrupt interrupt) {
   const double factor = 1.0 / static_cast<double>((2 * rx + 1) * (2 * ry + 1));
+  const size_t n = in.rows;
+  reference = std::round(reference);
   over_columns(in.cols, threads, box_block, [&](size_t first, size_t last, auto pause) {
-    std::vector<double> padded(in.rows + 2 * ry), mean(in.rows), square(in.rows * box_block);
-    for (size_t from = first; from < last; from += box_block) {
-      const size_t stop = std::min(last, from + box_block);
-      column_sums(in, rx, from, stop, [&](size_t x, double* to) -> const double* {
-        square_shifted(in.col(x), reference, to, in.rows);
-        return to;
-      }, [&](size_t x, const double* sum) {
-        running_sum(sum, in.rows, ry, factor, padded.data(), &square[(x - from) * in.rows]);
-      });
-      column_sums(in, rx, from, stop, [&](size_t x, double* to) -> const double* {
-        shift_values(in.col(x), reference, to, in.rows);
-        return to;
-      }, [&](size_t x, const double* sum) {
-        running_sum(sum, in.rows, ry, factor, padded.data(), mean.data());
-        double* sd = &square[(x - from) * in.rows];
-        for (size_t y = 0; y < in.rows; ++y) {
-          sd[y] = std::sqrt(std::max(0.0, sd[y] - mean[y] * mean[y]));
-          mean[y] += reference;
-        }
-        each(x, mean.data(), sd);
-        if (x % 64 == 0) pause();
-      });
-    }
+    std::vector<double> sum(n), squares(n), mean(n), sd(n), room;
+    column_windows(
+        in, rx, first, last,
+        [&] {
+          std::fill(sum.begin(), sum.end(), 0.0);
+          std::fill(squares.begin(), squares.end(), 0.0);
+        },
+        [&](const double* v) {
+          add_column(v, sum.data(), n);
+          add_squares(v, reference, squares.data(), n);
+        },
+        [&](const double* enters, const double* leaves) {
+          exchange_column(enters, leaves, sum.data(), n);
+          exchange_squares(enters, leaves, reference, squares.data(), n);
+        },
+        [&](size_t x) {
+          running_sum(sum.data(), n, ry, factor, room, mean.data());
+          running_sum(squares.data(), n, ry, factor, room, sd.data());
+          mean_and_deviation(reference, mean.data(), sd.data(), n);
+          each(x, mean.data(), sd.data());
+          if (x % 64 == 0) pause();
+        });
   }, interrupt);
 }
 

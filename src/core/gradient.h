@@ -1,7 +1,6 @@
 // Slope of the grey levels by the Sobel operator (Sobel & Feldman 1968), in levels a pixel, mirrored frame.
 #pragma once
 #include <cmath>
-#include <vector>
 
 #include "parallel.h"
 #include "plane.h"
@@ -11,39 +10,48 @@ namespace bm {
 
 enum class Slope { magnitude, direction, x, y };
 
-// Differences along x and y at a column, each smoothed 1 2 1 across, from three columns with a row of room at both ends.
-BM_CLONES inline void sobel_column(const double* __restrict a, const double* __restrict b, const double* __restrict c,
-                                   double scale_y, double* __restrict gx, double* __restrict gy, size_t n) {
+// Rows i - 1, i, i + 1 of three columns lie at a[i], a[i + 1], a[i + 2] and so on.
+struct Slopes {
+  const double *a, *b, *c;
+  double scale_y;
+  BM_INLINE double x(size_t i) const { return ((c[i] - a[i]) + 2 * (c[i + 1] - a[i + 1]) + (c[i + 2] - a[i + 2])) * 0.125; }
+  BM_INLINE double y(size_t i) const {
+    return ((a[i + 2] - a[i]) + 2 * (b[i + 2] - b[i]) + (c[i + 2] - c[i])) * 0.125 * scale_y;
+  }
+};
+
+BM_CLONES inline void slope_sizes(Slopes s, double* __restrict to, size_t n) {
   for (size_t i = 0; i < n; ++i) {
-    gx[i] = ((c[i] - a[i]) + 2 * (c[i + 1] - a[i + 1]) + (c[i + 2] - a[i + 2])) / 8;
-    gy[i] = ((a[i + 2] - a[i]) + 2 * (b[i + 2] - b[i]) + (c[i + 2] - c[i])) / 8 * scale_y;
+    const double x = s.x(i), y = s.y(i);
+    to[i] = std::sqrt(x * x + y * y);
   }
 }
-BM_CLONES inline void slope_size(const double* __restrict gx, const double* __restrict gy, double* __restrict to, size_t n) {
-  for (size_t i = 0; i < n; ++i) to[i] = std::sqrt(gx[i] * gx[i] + gy[i] * gy[i]);
+
+inline void slope_column(Slopes s, Slope what, double* to, size_t n) {
+  switch (what) {
+    case Slope::magnitude: return slope_sizes(s, to, n);
+    case Slope::x: for (size_t i = 0; i < n; ++i) to[i] = s.x(i); return;
+    case Slope::y: for (size_t i = 0; i < n; ++i) to[i] = s.y(i); return;
+    case Slope::direction:  // degrees counter-clockwise as seen: y runs downward
+      for (size_t i = 0; i < n; ++i) to[i] = std::atan2(-s.y(i), s.x(i)) * 57.29577951308232;
+  }
 }
 
-// `scale_y`: width of a pixel over its height, so that slopes along both axes are per the same length.
+// `scale_y`: width of a pixel over its height, so that slopes along both axes are per the same length. Rows within the
+// picture are read where they lie; only the first and last see mirrored neighbours.
 template <class Interrupt>
 void sobel(Plane<const double> in, Plane<double> out, double scale_y, Slope what, int threads, Interrupt interrupt) {
-  const size_t n = in.rows + 2;
   over_columns(in.cols, threads, 1, [&](size_t first, size_t last, auto pause) {
-    std::vector<double> ring(3 * n), gx(in.rows), gy(in.rows);
-    auto slot = [&](ptrdiff_t x) { return &ring[static_cast<size_t>(x + 3) % 3 * n]; };
-    auto load = [&](ptrdiff_t x) { load_rows(in.col(reflect(x, in.cols)), in.rows, -1, n, slot(x)); };
-    load(static_cast<ptrdiff_t>(first) - 1);
-    load(static_cast<ptrdiff_t>(first));
     for (size_t x = first; x < last; ++x) {
       const ptrdiff_t here = static_cast<ptrdiff_t>(x);
-      load(here + 1);
-      sobel_column(slot(here - 1), slot(here), slot(here + 1), scale_y, gx.data(), gy.data(), in.rows);
+      const double* column[3];
+      for (ptrdiff_t k = -1; k <= 1; ++k) column[k + 1] = in.col(reflect(here + k, in.cols));
       double* to = out.col(x);
-      switch (what) {
-        case Slope::magnitude: slope_size(gx.data(), gy.data(), to, in.rows); break;
-        case Slope::x: std::copy(gx.begin(), gx.end(), to); break;
-        case Slope::y: std::copy(gy.begin(), gy.end(), to); break;
-        case Slope::direction:  // degrees counter-clockwise as seen: y runs downward
-          for (size_t i = 0; i < in.rows; ++i) to[i] = std::atan2(-gy[i], gx[i]) * 57.29577951308232;
+      if (in.rows > 2) slope_column({column[0], column[1], column[2], scale_y}, what, to + 1, in.rows - 2);
+      for (size_t y : {size_t{0}, in.rows - 1}) {
+        double near[3][3];
+        for (int k = 0; k < 3; ++k) load_rows(column[k], in.rows, static_cast<ptrdiff_t>(y) - 1, 3, near[k]);
+        slope_column({near[0], near[1], near[2], scale_y}, what, to + y, 1);
       }
       if (x % 256 == 0) pause();
     }

@@ -70,7 +70,7 @@ void grey_extreme(Plane<const double> in, Plane<double> out, const std::vector<C
     auto load = [&](ptrdiff_t x) {
       if (x < 0 || x >= cols) return;
       const double* from = in.col(static_cast<size_t>(x));
-      for (size_t i = 0; i < rows; ++i) padded[above + i] = static_cast<T>(from[i]);
+      convert(from, padded.data() + above, rows);
       for (size_t e = 0; e < extents.size(); ++e) {
         const size_t length = static_cast<size_t>(extents[e].high - extents[e].low) + 1;
         const size_t begin = static_cast<size_t>(static_cast<ptrdiff_t>(above) + extents[e].low);

@@ -59,12 +59,14 @@ inline BitPlane dilate(const BitPlane& in, const std::vector<Chord>& chords) {
   const ptrdiff_t cols = static_cast<ptrdiff_t>(in.cols);
   for (size_t e = 0; e < extents.size(); ++e) {
     const BitPlane spread = spread_columns(in, extents[e].low, extents[e].high);
-    for (size_t x = 0; x < in.cols; ++x) {
-      Word* target = out.col(x);
-      for (size_t k = 0; k < chords.size(); ++k) {
-        const ptrdiff_t from = static_cast<ptrdiff_t>(x) - chords[k].dx;
-        if (which[k] != e || from < 0 || from >= cols) continue;
-        const Word* s = spread.col(static_cast<size_t>(from));
+    std::vector<ptrdiff_t> offsets;
+    for (size_t k = 0; k < chords.size(); ++k)
+      if (which[k] == e) offsets.push_back(chords[k].dx);
+    for (ptrdiff_t x = 0; x < cols; ++x) {
+      Word* target = out.col(static_cast<size_t>(x));
+      for (ptrdiff_t dx : offsets) {
+        if (x - dx < 0 || x - dx >= cols) continue;
+        const Word* s = spread.col(static_cast<size_t>(x - dx));
         for (size_t w = 0; w < in.words; ++w) target[w] |= s[w];
       }
     }

@@ -2,6 +2,8 @@
 #pragma once
 #include <algorithm>
 #include <cstddef>
+#include <cstdint>
+#include <type_traits>
 
 namespace bm {
 
@@ -24,6 +26,17 @@ inline size_t reflect(ptrdiff_t i, size_t n) {
   return static_cast<size_t>(i < static_cast<ptrdiff_t>(n) ? i : period - 1 - i);
 }
 
+// A grey value as T; whole levels by way of a 32-bit number, which the compiler vectorises.
+template <class T>
+inline T level_as(double v) {
+  if constexpr (std::is_integral<T>::value) return static_cast<T>(static_cast<std::int32_t>(v));
+  else return static_cast<T>(v);
+}
+template <class T>
+inline void convert(const double* __restrict from, T* __restrict to, size_t n) {
+  for (size_t i = 0; i < n; ++i) to[i] = level_as<T>(from[i]);
+}
+
 // Rows first .. first + n - 1 of a column as T, reflected where they lie outside the picture.
 template <class T>
 void load_rows(const double* from, size_t rows, ptrdiff_t first, size_t n, T* to) {
@@ -31,7 +44,7 @@ void load_rows(const double* from, size_t rows, ptrdiff_t first, size_t n, T* to
   const ptrdiff_t start = std::min(total, std::max<ptrdiff_t>(0, -first));
   const ptrdiff_t stop = std::max(start, std::min(total, height - first));
   for (ptrdiff_t i = 0; i < start; ++i) to[i] = static_cast<T>(from[reflect(first + i, rows)]);
-  for (ptrdiff_t i = start; i < stop; ++i) to[i] = static_cast<T>(from[first + i]);
+  convert(from + first + start, to + start, static_cast<size_t>(stop - start));
   for (ptrdiff_t i = stop; i < total; ++i) to[i] = static_cast<T>(from[reflect(first + i, rows)]);
 }
 
