@@ -29,7 +29,11 @@ check: setup
 
 bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/bench.R
+	@$(RUN) Rscript bench/growth.R
 	@$(RUN) Rscript bench/accuracy.R
+	@$(RUN) Rscript bench/shapes.R
+	@$(RUN) Rscript bench/parting.R
+	@$(RUN) Rscript bench/edges.R
 	@$(RUN) Rscript bench/reading.R
 	@$(RUN) Rscript bench/strips.R
 	@$(RUN) Rscript bench/calibration.R

@@ -73,6 +73,14 @@ core_outlines <- function(labels) {
     .Call(`_bemrick_core_outlines`, labels)
 }
 
+core_contours <- function(labels, grey, level) {
+    .Call(`_bemrick_core_contours`, labels, grey, level)
+}
+
+core_measure_contours <- function(labels, grey, level, count, sx, sy) {
+    .Call(`_bemrick_core_measure_contours`, labels, grey, level, count, sx, sy)
+}
+
 core_levels_of_shares <- function(shares, top) {
     .Call(`_bemrick_core_levels_of_shares`, shares, top)
 }

@@ -2,34 +2,46 @@
 
 #' Decide which objects count
 #'
-#' Sets `accepted`, `reason` and `weight`; every object stays in the table. The edge rule comes first, then
-#' the limits in the order given; an object is left out for the first that it breaks.
+#' Sets `accepted`, `reason` and `weight`; every object stays in the table. The edge rule comes first, then `resolve`, then
+#' the limits in the order given; an object is left out for the first that it breaks. What [exclude_objects()] left out
+#' stays out.
 #'
 #' @param measures A `bm_measures`.
 #' @param edge What to do with objects that touch the frame: `"drop"` leaves them out (for sizes) and
 #'   weights the others against the fact that large objects are cut more often (Miles 1974, Lantuéjoul
 #'   1980: the inverse of the share of places where the object's box would lie inside the frame);
-#'   `"keep"` counts them.
+#'   `"frame"` leaves out those that touch the left or lower side only, which makes counts over many fields unbiased
+#'   (Gundersen 1977), but not sizes; `"keep"` counts them all.
+#' @param resolve Objects narrower than this (minimum Feret diameter) cannot be told from noise and are left out: a number is
+#'   pixels, a text carries its unit.
 #' @param ... Limits by measure, each `c(lowest, highest)` with `NA` for none: lengths and areas as texts with
 #'   a unit (`ecd = c("2 um", NA)`), ratios and grey levels as numbers (`circularity = c(0.3, NA)`).
 #' @return The table with the three columns set; the trail says how many objects each rule left out.
 #' @section Errors: Class `bemrick_error_unknown_name` for a limit on a measure that does not exist,
 #'   `bemrick_error_argument` when the lowest is above the highest.
+#' @section Warnings: Class `bemrick_warning_resolution` when more than a twentieth of the accepted objects are under 5 pixels
+#'   across: their sizes and shapes are hardly resolved.
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
 #' measures <- measure_objects(find_objects(segment_auto(field, phase = "bright")))
 #' accept_objects(measures, edge = "drop", ecd = c("5 um", NA), circularity = c(0.5, NA))
 #' @export
-accept_objects <- function(measures, edge = "drop", ...) {
+accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
   check_measures(measures)
-  check_choice(edge, "edge", c("drop", "keep"))
+  check_choice(edge, "edge", c("drop", "frame", "keep"))
   limits <- list(...)
   if (length(limits) > 0 && !rlang::is_named(limits)) {
     bm_abort("Every limit must be named by its measure, such as {.code ecd = c(\"2 um\", NA)}.", "argument")
   }
   check_known(names(limits), names(measure_table), "measure")
-  reason <- rep("", nrow(measures))
-  if (edge == "drop") reason[measures$on_edge] <- "touches the frame"
+  reason <- ifelse(startsWith(measures$reason, "by hand:"), measures$reason, "")
+  cut <- switch(edge, drop = measures$on_edge, frame = on_forbidden_side(measures), keep = FALSE)
+  reason[reason == "" & cut] <- if (edge == "frame") "touches a forbidden side" else "touches the frame"
+  width <- width_in_pixels(measures)
+  if (!is.null(resolve)) {
+    least <- min(length_in_pixels(resolve, attr(measures, "objects")$mask$field$calibration, "resolve"))
+    reason[reason == "" & width < least] <- paste("narrower than", as.character(resolve))
+  }
   for (name in names(limits)) {
     range <- read_limits(limits[[name]], name, measures_unit(measures))
     value <- measures[[measure_column(name, measures_unit(measures))]]
@@ -39,10 +51,35 @@ accept_objects <- function(measures, edge = "drop", ...) {
   measures$accepted <- reason == ""
   measures$reason <- reason
   measures$weight <- ifelse(measures$accepted, if (edge == "drop") edge_weight(measures) else 1, 0)
+  warn_of_resolution(width[measures$accepted])
   left_out <- table(reason[reason != ""])
-  trail <- add_step(attr(measures, "trail"), "accept_objects", c(list(edge = edge), limits),
+  trail <- add_step(attr(measures, "trail"), "accept_objects", c(list(edge = edge, resolve = resolve), limits),
                     c(list(found = nrow(measures), accepted = sum(measures$accepted)), as.list(left_out)))
   new_measures(measures, attr(measures, "objects"), trail)
+}
+
+# Two sides of the frame (and all that is no sample) are forbidden, the other two allowed: over fields side by side every
+# object is then counted once.
+on_forbidden_side <- function(measures) {
+  objects <- attr(measures, "objects")
+  sides <- c(objects$labels[, 1], objects$labels[nrow(objects$labels), ])
+  measures$id %in% sides | touches_outside(objects$labels, objects$count, objects$mask$field)[measures$id]
+}
+
+# Smallest caliper width in pixels.
+width_in_pixels <- function(measures) {
+  size <- field_pixel(attr(measures, "objects")$mask$field)
+  measures[[measure_column("feret_min", measures_unit(measures))]] / sqrt(prod(size))
+}
+
+warn_of_resolution <- function(width) {
+  small <- sum(width < 5)
+  if (small > length(width) / 20 && length(width) > 0) {
+    bm_warn(c(
+      "{small} of {length(width)} accepted objects are less than 5 pixels across: their sizes and shapes are hardly resolved.",
+      i = "Take pictures at a higher magnification, or leave them out by {.arg resolve} or a limit on size."
+    ), "resolution")
+  }
 }
 
 # c(lowest, highest) in the unit of the table.

@@ -130,12 +130,6 @@ run_field <- function(row, method, calibration, unit) {
   )
 }
 
-unclass_measures <- function(measures) {
-  attr(measures, "objects") <- attr(measures, "trail") <- NULL
-  class(measures) <- c("tbl_df", "tbl", "data.frame")
-  measures
-}
-
 one_line <- function(e) {
   lines <- rlang::cnd_message(e, inherit = TRUE)
   gsub("\\s+", " ", cli::ansi_strip(gsub("[\u2139\u2716\u2022] ", "", lines)))

@@ -72,7 +72,7 @@ rule_panel <- function(rules, row, part) {
     ggplot2::labs(
       title = row$rule,
       subtitle = paste0(
-        "level ", format_plain(row$level), "\n", signif(100 * row$area_fraction, 3), " % of the picture\n",
+        "level ", format_plain(row$level), "\n", signif(100 * row$area_fraction, 3), " % area\n",
         format_plain(row$objects), " objects"
       )
     )

@@ -44,7 +44,8 @@ scale_bar <- function(width, height, calibration) {
 #' Outlines over the picture
 #'
 #' The picture as photographed with the outline of every object: accepted solid, rejected dashed, and their
-#' numbers. Where many objects lie close together, numbers of the smaller ones are left out; outlines stay.
+#' numbers; what [suspect_merges()] suspects in a third colour, what is no sample veiled. Where many objects lie close
+#' together, numbers of the smaller ones are left out; outlines stay.
 #'
 #' @param measures A `bm_measures`.
 #' @param title Title of the figure.
@@ -60,13 +61,15 @@ overlay_figure <- function(measures, title = NULL) {
   field <- objects$mask$field
   width <- ncol(field$picture)
   height <- nrow(field$picture)
-  outlines <- object_outlines(objects)
-  states <- c("accepted", "rejected")
+  outlines <- object_outlines(objects, outline_of(measures))
+  states <- c("accepted", "rejected", if ("suspected" %in% names(measures)) "suspected")
   outlines <- outlines[outlines$id %in% measures$id, ]  # the table may have been cut down
-  outlines$state <- factor(states[2 - measures$accepted[match(outlines$id, measures$id)]], states)
+  state <- ifelse(measures$accepted, "accepted", "rejected")
+  if ("suspected" %in% states) state[measures$accepted & measures$suspected != ""] <- "suspected"
+  outlines$state <- factor(state[match(outlines$id, measures$id)], states)
   numbers <- thin_numbers(measures, width, height)
   ggplot2::ggplot() +
-    picture_layer(field$picture, top_level(field)) +
+    picture_layer(veiled(field), top_level(field)) +
     ggplot2::geom_polygon(
       ggplot2::aes(.data$x_px, .data$y_px, group = .data$ring, colour = .data$state, linetype = .data$state),
       data = outlines, fill = NA, linewidth = 0.55
@@ -82,9 +85,10 @@ overlay_figure <- function(measures, title = NULL) {
       ggplot2::aes(.data$x, .data$y, label = .data$id), data = numbers, size = 2.3, colour = look$ink
     ) +
     ggplot2::scale_colour_manual(
-      values = c(accepted = look$accepted, rejected = look$rejected), limits = states, drop = FALSE
+      values = c(accepted = look$accepted, rejected = look$rejected, suspected = look$mark)[states], limits = states, drop = FALSE
     ) +
-    ggplot2::scale_linetype_manual(values = c(accepted = "solid", rejected = "22"), limits = states, drop = FALSE) +
+    ggplot2::scale_linetype_manual(values = c(accepted = "solid", rejected = "22", suspected = "42")[states], limits = states,
+      drop = FALSE) +
     scale_bar(width, height, field$calibration) +
     ggplot2::coord_fixed(ratio = pixel_ratio(field$calibration), xlim = c(0, width), ylim = c(height * 1.07, 0), expand = FALSE) +
     ggplot2::labs(title = title, subtitle = overlay_subtitle(measures, nrow(numbers)))
@@ -93,6 +97,13 @@ overlay_figure <- function(measures, title = NULL) {
 overlay_subtitle <- function(measures, numbered) {
   paste0(nrow(measures), " objects, ", sum(measures$accepted), " accepted",
          if (numbered < nrow(measures)) paste0("; ", numbered, " numbered, all in the table"))
+}
+
+# The picture with what is no sample paled.
+veiled <- function(field) {
+  picture <- field$picture
+  if (!is.null(field$outside)) picture[field$outside] <- (picture[field$outside] + 3 * top_level(field)) / 4
+  picture
 }
 
 # Largest first; a number is left out when one already stands where it would. Numbers of cut objects move into
@@ -169,4 +180,46 @@ facts_panel <- function(facts) {
     ggplot2::coord_cartesian(xlim = c(0, 1), ylim = c(min(-8.5, min(y)), -0.5), expand = FALSE, clip = "off") +
     ggplot2::theme_void() +
     ggplot2::theme(plot.margin = ggplot2::margin(4, 8, 4, 8))
+}
+
+#' One object drawn
+#'
+#' The part of the picture round an object with its outline, and its measures beside it.
+#'
+#' @param object A `bm_object` from [look_up()].
+#' @return A figure (patchwork of ggplots).
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' look_up_figure(look_up(measure_objects(find_objects(segment_auto(field))), 2))
+#' @export
+look_up_figure <- function(object) {
+  check_class(object, "bm_object", "looked-up object", "Get one with {.fn look_up}.")
+  field <- object$field
+  part <- object$part
+  grey <- field$picture[part$rows, part$cols]
+  outline <- object$outline
+  outline$x_px <- outline$x_px - part$cols[1] + 1
+  outline$y_px <- outline$y_px - part$rows[1] + 1
+  picture <- ggplot2::ggplot() +
+    picture_layer(grey, top_level(field)) +
+    ggplot2::geom_polygon(
+      ggplot2::aes(.data$x_px, .data$y_px, group = .data$ring), data = outline, fill = NA, linewidth = 0.7,
+      colour = if (object$row$accepted) look$accepted else look$rejected
+    ) +
+    scale_bar(ncol(grey), nrow(grey), field$calibration) +
+    ggplot2::coord_fixed(
+      ratio = pixel_ratio(field$calibration), xlim = c(0, ncol(grey)), ylim = c(nrow(grey) * 1.1, 0), expand = FALSE
+    ) +
+    ggplot2::labs(title = paste("Object", object$row$id), subtitle = if (!object$row$accepted) object$row$reason)
+  patchwork::wrap_plots(picture, object_panel(object$row), widths = c(4, 3))
+}
+
+object_panel <- function(row) {
+  shown <- vapply(row, function(v) if (is.numeric(v)) format(signif(v, 5)) else as.character(v), "")
+  y <- -seq_along(shown)
+  ggplot2::ggplot() +
+    ggplot2::annotate("text", x = 0, y = y, label = names(shown), hjust = 0, size = 3.1, fontface = "bold", colour = look$ink) +
+    ggplot2::annotate("text", x = 0.5, y = y, label = shown, hjust = 0, size = 3.1, colour = look$ink) +
+    ggplot2::coord_cartesian(xlim = c(0, 1), ylim = c(min(y) - 0.5, -0.5), expand = FALSE) +
+    ggplot2::theme_void()
 }

@@ -64,7 +64,9 @@ filter_band <- function(field, smaller, larger, stripes = "none") {
   low <- length_in_pixels(smaller, field$calibration, "smaller") / size_in_sigmas
   high <- length_in_pixels(larger, field$calibration, "larger") / size_in_sigmas
   if (any(low >= high)) bm_abort("{.arg smaller} must be below {.arg larger}.", "argument")
-  if (any(high > 500)) bm_abort("{.arg larger} comes to {format(max(high) * size_in_sigmas)} pixels; at most 2000 are possible.", "argument")
+  if (any(high > 500)) {
+    bm_abort("{.arg larger} comes to {format(max(high) * size_in_sigmas)} pixels; at most 2000 are possible.", "argument")
+  }
   gauss <- function(pixels, s) core_gaussian(pixels, s[["x"]], s[["y"]], thread_count())
   band <- gauss(field$pixels, low) - gauss(field$pixels, high)
   if (stripes != "none") {

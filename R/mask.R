@@ -168,7 +168,7 @@ mask_combine <- function(mask, other, how = "and") {
   check_choice(how, "how", c("and", "or", "without", "xor"))
   if (!identical(dim(mask$pixels), dim(other$pixels))) {
     bm_abort(c(
-      "The masks are of pictures of {ncol(mask$pixels)} x {nrow(mask$pixels)} and {ncol(other$pixels)} x {nrow(other$pixels)} pixels.",
+      "The masks have {ncol(mask$pixels)} x {nrow(mask$pixels)} and {ncol(other$pixels)} x {nrow(other$pixels)} pixels.",
       i = "Only masks of one field can be combined."
     ), "argument")
   }

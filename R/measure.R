@@ -4,7 +4,8 @@
 measure_table <- list(
   ecd = list(1, "equivalent circle diameter x_A = 2 sqrt(A / pi)"),
   area = list(2, "area A: number of pixels times the area of a pixel"),
-  perimeter = list(1, "perimeter P by Crofton's formula over four directions (Ohser & M\u00fccklich 2000)"),
+  perimeter = list(1, paste("perimeter P by Crofton's formula over four directions (Ohser & M\u00fccklich 2000);",
+                            "of sub-pixel outlines their length")),
   feret_max = list(1, "maximum Feret diameter x_Fmax: greatest caliper width"),
   feret_min = list(1, "minimum Feret diameter x_Fmin: smallest caliper width"),
   feret_mean = list(1, "mean Feret diameter P_c / pi, P_c the perimeter of the convex hull"),
@@ -63,6 +64,8 @@ new_measures <- function(table, objects, trail) {
 #' every column.
 #'
 #' @param objects A `bm_objects`.
+#' @param outline What area, perimeter, hull and Feret diameters are taken from: `"pixel"`, whole pixels, or `"subpixel"`, the
+#'   outline at the level of the segmentation between the pixels, in the filtered picture; better for small objects.
 #' @section Warnings: Class `bemrick_warning_strip` when objects lie in an information strip that was not cut off.
 #' @return A `bm_measures`: a tibble with `id`, the measures, `x_px`, `y_px`, `on_edge` (the object touches the
 #'   frame, or what is no sample), and `accepted`, `reason`, `weight`, which [accept_objects()] sets.
@@ -74,12 +77,18 @@ new_measures <- function(table, objects, trail) {
 #' objects <- find_objects(segment_auto(field, phase = "bright"))
 #' measure_objects(objects)
 #' @export
-measure_objects <- function(objects) {
+measure_objects <- function(objects, outline = "pixel") {
   check_objects(objects)
+  check_choice(outline, "outline", c("pixel", "subpixel"))
   field <- objects$mask$field
   unit <- field_unit(field)
   size <- field_pixel(field)
   m <- core_measure(objects$labels, field$picture, objects$count, size[["x"]], size[["y"]])
+  if (outline == "subpixel") {
+    level <- outline_level(objects$mask)
+    fine <- core_measure_contours(objects$labels, field$pixels, level, objects$count, size[["x"]], size[["y"]])
+    m[names(fine)] <- fine
+  }
   values <- list(
     ecd = 2 * sqrt(m$area / pi), area = m$area, perimeter = m$perimeter,
     feret_max = m$feret_max, feret_min = m$feret_min, feret_mean = m$hull_perimeter / pi,
@@ -97,7 +106,27 @@ measure_objects <- function(objects) {
   table <- tibble::tibble(id = seq_len(objects$count), !!!values,
     on_edge = m$on_edge | touches_outside(objects$labels, objects$count, field),
                           accepted = TRUE, reason = "", weight = 1)
-  new_measures(table, objects, add_step(objects$trail, "measure_objects", decided = list(objects = objects$count)))
+  new_measures(table, objects, add_step(
+    objects$trail, "measure_objects", list(outline = if (outline != "pixel") outline), list(objects = objects$count)
+  ))
+}
+
+# Which outline a table was measured by.
+outline_of <- function(measures) {
+  said <- Filter(function(e) e$step == "measure_objects", attr(measures, "trail"))
+  if (length(said)) said[[length(said)]]$args$outline %||% "pixel" else "pixel"
+}
+
+# The one level a mask was made by.
+outline_level <- function(mask, call = rlang::caller_env()) {
+  level <- mask_levels(mask)
+  if (length(level) != 1) {
+    bm_abort(c(
+      "Sub-pixel outlines need a mask that was made by one level.",
+      i = "Use {.code outline = \"pixel\"}, or {.fn segment_auto} or {.fn segment_level} with one side."
+    ), "level", call = call)
+  }
+  level
 }
 
 # Letters of an information strip that nobody cut off are no objects.
@@ -112,6 +141,12 @@ warn_of_strip <- function(field, x, y) {
       i = "They are letters and scale bar: begin with {.fn trim_strip}."
     ), "strip")
   }
+}
+
+unclass_measures <- function(measures) {
+  attr(measures, "objects") <- attr(measures, "trail") <- NULL
+  class(measures) <- c("tbl_df", "tbl", "data.frame")
+  measures
 }
 
 measures_unit <- function(measures) sub("^ecd_", "", grep("^ecd_", names(measures), value = TRUE)[1])

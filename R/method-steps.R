@@ -40,7 +40,10 @@ step_registry <- function() {
     mask_skeleton = step(mask_skeleton, "bm_mask", "bm_mask"),
     find_objects = step(find_objects, "bm_mask", "bm_objects"),
     separate_watershed = step(separate_watershed, "bm_mask", "bm_objects"),
+    separate_cuts = step(separate_cuts, "bm_objects", "bm_objects"),
+    join_objects = step(join_objects, "bm_objects", "bm_objects"),
     measure_objects = step(measure_objects, "bm_objects", "bm_measures"),
+    suspect_merges = step(suspect_merges, "bm_measures", "bm_measures"),
     accept_objects = step(accept_objects, "bm_measures", "bm_measures")
   )
 }

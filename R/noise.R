@@ -21,8 +21,9 @@ add_noise <- function(field, kind = "gaussian", amount = 8, seed = 1) {
   strength <- if (kind == "impulse") parse_share(amount, "amount") else check_number(amount, "amount", 0)
   if (is.na(strength) || strength < 0) bm_abort("{.arg amount} must be at least 0.", "argument")
   pixels <- repeatable(seed, {
-    if (kind == "gaussian") field$pixels + stats::rnorm(n, 0, strength)
-    else {
+    if (kind == "gaussian") {
+      field$pixels + stats::rnorm(n, 0, strength)
+    } else {
       hit <- stats::runif(n) < strength
       replace(field$pixels, hit, sample(c(0, top), sum(hit), TRUE))
     }

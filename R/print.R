@@ -158,6 +158,24 @@ format.bm_response <- function(x, ...) {
 }
 
 #' @export
+format.bm_object <- function(x, ...) {
+  row <- x$row
+  shown <- vapply(row, function(v) if (is.numeric(v)) format(signif(v, 5)) else as.character(v), "")
+  c(paste0("<object> ", row$id, if (!row$accepted) paste0(", not accepted: ", row$reason)),
+    paste0("  ", formatC(names(shown), width = -18), shown))
+}
+
+#' @export
+format.bm_limit <- function(x, ...) {
+  column <- measure_column(x$measure, x$unit)
+  c(
+    paste0("<limit> ", column, " ", signif(x$limit, 5), ": bad ones lie ", x$side,
+           if (x$gap >= 0) paste0(", gap ", signif(x$gap, 3)) else ", values overlap"),
+    paste0("  wrong: ", x$wrong_good, " of ", length(x$good), " good, ", x$wrong_bad, " of ", length(x$bad), " bad")
+  )
+}
+
+#' @export
 format.bm_kernel <- function(x, ...) {
   paste0("<kernel> ", x$name, ", ", nrow(x$weights), " x ", ncol(x$weights), ", sum ", round(sum(x$weights), 9))
 }
@@ -213,3 +231,7 @@ print.bm_response <- print_lines
 print.bm_kernel <- print_lines
 #' @export
 print.bm_region <- print_lines
+#' @export
+print.bm_object <- print_lines
+#' @export
+print.bm_limit <- print_lines

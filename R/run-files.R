@@ -58,7 +58,7 @@ write_field_files <- function(result, row, staging) {
 
 # GeoJSON (RFC 7946) in pixels: one feature an object, holes as inner rings.
 write_outlines <- function(measures, path) {
-  outlines <- object_outlines(attr(measures, "objects"))
+  outlines <- object_outlines(attr(measures, "objects"), outline_of(measures))
   rings <- split(seq_len(nrow(outlines)), factor(outlines$ring, unique(outlines$ring)))
   closed <- lapply(rings, function(i) unname(as.matrix(outlines[c(i, i[1]), c("x_px", "y_px")])))
   owner <- vapply(rings, function(i) outlines$id[i[1]], 0L)

@@ -141,7 +141,7 @@ warn_of_phase <- function(pixels, field, phase) {
   } else if (covered > 0.5 && mean(frame_pixels(pixels)) > 0.9) {
     other <- if (phase == "bright") "dark" else "bright"
     bm_warn(c(
-      "The {phase} phase covers {round(100 * covered)} % of the picture and nearly all of its frame: that is usually the background.",
+      "The {phase} phase covers {round(100 * covered)} % of the picture and most of its frame: that is usually the background.",
       i = "If the objects are {other}, say {.code phase = \"{other}\"}."
     ), "polarity")
   }

@@ -28,6 +28,9 @@ find_objects <- function(mask) {
 #' stay two objects if the lower peak rises at least `depth` above the pass between them, and become one otherwise
 #' (Vincent & Soille 1991; dynamics: Grimaud 1992).
 #'
+#' Fill holes before parting only up to an area (`mask_fill(largest = )`): three objects that touch enclose a gap, and filled it
+#' joins them for good.
+#'
 #' @param mask A `bm_mask`.
 #' @param depth How much narrower a neck must be than the smaller of the two parts, as a difference of
 #'   radii: a number is pixels, a text carries its unit. Larger values part less.
@@ -49,16 +52,23 @@ separate_watershed <- function(mask, depth = "1 px") {
 
 #' Outlines of objects
 #'
-#' The rings along the pixel edges of every object: the outer one, and one round each hole.
+#' The rings of every object, the outer one and one round each hole: along the pixel edges, or to a fraction of a pixel where
+#' the grey of the (filtered) picture crosses the level of the segmentation between two pixel centres (marching squares).
+#' Both have the same rings and go round the same pixels. At other objects, filled holes and the frame the pixel edges stay.
 #'
 #' @param objects A `bm_objects`.
+#' @param outline `"pixel"` or `"subpixel"`.
 #' @return A tibble with one row a corner: object `id`, `ring`, `hole`, and `x_px`, `y_px` from the outer corner
 #'   of the top-left pixel, y downward. The last corner of a ring joins its first.
 #' @examples
 #' square <- matrix(0, 6, 6); square[2:4, 3:5] <- 255
 #' object_outlines(find_objects(segment_level(as_field(square), low = 128)))
 #' @export
-object_outlines <- function(objects) {
+object_outlines <- function(objects, outline = "pixel") {
   check_objects(objects)
-  tibble::as_tibble(core_outlines(objects$labels))
+  check_choice(outline, "outline", c("pixel", "subpixel"))
+  tibble::as_tibble(
+    if (outline == "pixel") core_outlines(objects$labels)
+    else core_contours(objects$labels, objects$mask$field$pixels, outline_level(objects$mask))
+  )
 }

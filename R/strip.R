@@ -59,7 +59,8 @@ strip_depth <- function(pixels, side, level) {
   background <- stats::median(first[1:4, ])
   near <- function(lines) abs(lines - background) <= 12 * level
   plain <- function(lines) rowMeans(near(lines)) >= 0.4
-  if (!all(plain(first[1:8, ]))) return(0)  # so most pictures cost twelve lines only
+  if (!all(plain(first[1:8, ])) || !drawn_flat(first[1:8, ] - background,
+    level)) return(0)  # most pictures cost twelve lines only
   lines <- edge_lines(pixels, side, across %/% 2 + 4)
   belongs <- plain(lines)
   stops <- which(!belongs)
@@ -70,9 +71,14 @@ strip_depth <- function(pixels, side, level) {
   # what tells a strip: lettering, on a background as flat as only drawing makes it
   off <- abs(strip - background)
   lettering <- mean(off > 80 * level)
-  flat <- off <= 12 * level
-  if (depth < 12 || stats::median(off[flat]) >= level || mean(flat) <= 0.5 || lettering <= 1e-4) return(0)
+  if (depth < 12 || !drawn_flat(off, level) || mean(off <= 12 * level) <= 0.5 || lettering <= 1e-4) return(0)
   depth + blurred_line(lines, depth, level)
+}
+
+# What lies near the background is as flat as only drawing makes it: no sample without noise.
+drawn_flat <- function(off, level) {
+  near <- abs(off) <= 12 * level
+  stats::median(abs(off[near])) < level
 }
 
 # Lines of background and one far level: those a long bar runs through.

@@ -1,6 +1,7 @@
 # Times each kernel's public call on 4096 x 4096 pixels (8-bit values in a numeric matrix, about 5,000 objects) in u, the time
 # of `x + 0` for the same matrix in the same run, one thread, and writes bench/results.md. Targets are those of the design.
 library(bemrick)
+use_threads(1)
 
 side <- 4096
 set.seed(1)
@@ -11,6 +12,7 @@ field <- local({
   as_field(matrix(pmin(255, pmax(0, round(60 + 120 * disc + rnorm(side^2, 0, 8)))), side))
 })
 deep <- as_field(matrix(round(field$pixels * 257 * 0.99 + runif(side^2, 0, 100)), side))
+real <- as_field(field$pixels + 0.25)
 mask <- segment_level(field, low = 120)
 filled <- mask_fill(mask)
 clean <- mask_open(filled, 2)
@@ -36,6 +38,11 @@ row <- function(call, target, time) {
 table <- rbind(
   row("gaussian, sigma 2", 1.9, seconds(filter_gaussian(field, 2))),
   row("gaussian, sigma 10", 3.2, seconds(filter_gaussian(field, 10))),
+  row("box, radius 15", 1.3, seconds(filter_box(field, 15))),
+  row("gradient magnitude", 1.25, seconds(filter_gradient(field))),
+  row("grey erosion, disk radius 5, 8-bit", 1.4, seconds(filter_erode(field, 5))),
+  row("grey erosion, disk radius 5, real", 2.5, seconds(filter_erode(real, 5))),
+  row("local threshold, mean and sd, radius 15", 1.3, seconds(segment_local(field, 15, "niblack"))),
   row("median, radius 2, 8-bit", 1.5, seconds(filter_median(field, 2))),
   row("median, radius 2, 16-bit", 1.8, seconds(filter_median(deep, 2))),
   row("median, radius 10, 8-bit", 5, seconds(filter_median(field, 10))),

@@ -250,6 +250,35 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_contours
+Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level);
+RcppExport SEXP _bemrick_core_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_contours(labels, grey, level));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_measure_contours
+Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, int count, double sx, double sy);
+RcppExport SEXP _bemrick_core_measure_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
+    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure_contours(labels, grey, level, count, sx, sy));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_levels_of_shares
 Rcpp::NumericMatrix core_levels_of_shares(Rcpp::NumericMatrix shares, double top);
 RcppExport SEXP _bemrick_core_levels_of_shares(SEXP sharesSEXP, SEXP topSEXP) {
@@ -376,6 +405,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 3},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 5},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
+    {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 3},
+    {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 6},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},

@@ -1,5 +1,6 @@
 #include "glue.h"
 
+#include "core/contour.h"
 #include "core/distance.h"
 #include "core/label.h"
 #include "core/measure.h"
@@ -27,7 +28,8 @@ Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double sx, double sy,
   const bm::Plane<float> distance{squared.data(), m.rows, m.cols};
   auto object = [&](std::size_t y, std::size_t x) { return m.col(x)[y] == 1; };
   bm::squared_distance(m.rows, m.cols, sx, sy, object, distance);
-  const int count = bm::watershed({squared.data(), m.rows, m.cols}, depth, writable(labels));
+  const int components = bm::label(bm::pack(m), writable(labels));
+  const int count = bm::watershed({squared.data(), m.rows, m.cols}, depth, writable(labels), components);
   return labelled(labels, count);
 }
 
@@ -69,12 +71,12 @@ Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMa
   return out;
 }
 
-// One row a corner: the object's label, the ring's number, hole or not, and the corner in pixels.
-// [[Rcpp::export]]
-Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels) {
-  const std::vector<bm::Ring> rings = bm::Tracer(plane(labels)).all();
+namespace {
+// One row a point: the object's label, the ring's number, hole or not, and the point in pixels.
+template <class Rings>
+Rcpp::List outline_table(const Rings& rings) {
   std::size_t n = 0;
-  for (const bm::Ring& r : rings) n += r.x.size();
+  for (const auto& r : rings) n += r.x.size();
   const R_xlen_t length = static_cast<R_xlen_t>(n);
   Rcpp::IntegerVector label(length), ring(length);
   Rcpp::LogicalVector hole(length);
@@ -91,4 +93,35 @@ Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels) {
   }
   return Rcpp::List::create(Rcpp::Named("id") = label, Rcpp::Named("ring") = ring, Rcpp::Named("hole") = hole,
                             Rcpp::Named("x_px") = x, Rcpp::Named("y_px") = y);
+}
+}  // namespace
+
+// Corners along the pixel edges.
+// [[Rcpp::export]]
+Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels) { return outline_table(bm::outlines(plane(labels))); }
+
+// Points where the grey crosses `level`.
+// [[Rcpp::export]]
+Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level) {
+  std::vector<bm::Contour> rings;
+  bm::contours(plane(labels), plane(grey), level, [&](const bm::Contour& c) { rings.push_back(c); });
+  return outline_table(rings);
+}
+
+// Area, perimeter, hull and Feret diameters of the outlines at `level`.
+// [[Rcpp::export]]
+Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, int count,
+                                 double sx, double sy) {
+  const std::vector<bm::ContourMeasures> m = bm::measure_contours(plane(labels), plane(grey), level, count, sx, sy);
+  auto column = [&](double bm::ContourMeasures::*member) {
+    Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
+    for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;
+    return v;
+  };
+  return Rcpp::List::create(
+      Rcpp::Named("area") = column(&bm::ContourMeasures::area), Rcpp::Named("perimeter") = column(&bm::ContourMeasures::perimeter),
+      Rcpp::Named("feret_max") = column(&bm::ContourMeasures::feret_max),
+      Rcpp::Named("feret_min") = column(&bm::ContourMeasures::feret_min),
+      Rcpp::Named("hull_perimeter") = column(&bm::ContourMeasures::hull_perimeter),
+      Rcpp::Named("hull_area") = column(&bm::ContourMeasures::hull_area));
 }

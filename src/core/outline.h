@@ -8,69 +8,85 @@
 
 namespace bm {
 
-struct Ring {
-  int label;
-  bool hole;
-  std::vector<std::int32_t> x, y;  // corners only; the last joins the first
-};
-
-// Walks with the object on the right hand. Directions: 0 up, 1 right, 2 down, 3 left.
-class Tracer {
+// Walks round every ring of every object, pixel edge by pixel edge, with the object on the right hand.
+// Directions: 0 up, 1 right, 2 down, 3 left.
+class RingWalk {
  public:
-  explicit Tracer(Plane<const int> labels) : labels_(labels), seen_(labels.size(), 0) {}
+  explicit RingWalk(Plane<const int> labels) : labels_(labels), seen_(labels.size(), 0) {}
 
-  std::vector<Ring> all() {
-    std::vector<Ring> rings;
+  // start(label), then step(x, y, direction, turns) for every edge from corner (x, y), `turns` when the next edge runs in
+  // another direction, then end(hole); rings in the order of their first pixels, column by column.
+  template <class Start, class Step, class End>
+  void all(Start start, Step step, End end) {
     for (size_t x = 0; x < labels_.cols; ++x) {
       for (size_t y = 0; y < labels_.rows; ++y) {
         const int here = labels_.col(x)[y];
         const ptrdiff_t i = static_cast<ptrdiff_t>(x), j = static_cast<ptrdiff_t>(y);
-        if (here > 0 && at(i - 1, j) != here && !seen_[x * labels_.rows + y]) rings.push_back(trace(i, j, here));
+        if (here <= 0 || at(i - 1, j) == here || seen_[x * labels_.rows + y]) continue;
+        start(here);
+        end(walk(i, j, here, step));
       }
     }
-    return rings;
+  }
+
+  bool inside(ptrdiff_t x, ptrdiff_t y) const {
+    return x >= 0 && y >= 0 && x < static_cast<ptrdiff_t>(labels_.cols) && y < static_cast<ptrdiff_t>(labels_.rows);
   }
 
  private:
-  int at(ptrdiff_t x, ptrdiff_t y) const {
-    const bool inside = x >= 0 && y >= 0 && x < static_cast<ptrdiff_t>(labels_.cols) && y < static_cast<ptrdiff_t>(labels_.rows);
-    return inside ? labels_.col(static_cast<size_t>(x))[y] : 0;
-  }
+  int at(ptrdiff_t x, ptrdiff_t y) const { return inside(x, y) ? labels_.col(static_cast<size_t>(x))[y] : 0; }
 
-  // Starts at the left edge of pixel (px, py), walking up it; marks every left edge passed upward.
-  Ring trace(ptrdiff_t px, ptrdiff_t py, int label) {
-    Ring ring{label, false, {}, {}};
+  // Starts at the left edge of pixel (px, py), walking up it; marks every left edge passed upward. True for a hole.
+  template <class Step>
+  bool walk(ptrdiff_t px, ptrdiff_t py, int label, Step step) {
+    static const int dx[4] = {0, 1, 0, -1}, dy[4] = {-1, 0, 1, 0};
     ptrdiff_t x = px, y = py + 1;
     int direction = 0;
     double twice_area = 0;
-    static const int dx[4] = {0, 1, 0, -1}, dy[4] = {-1, 0, 1, 0};
     do {
       if (direction == 0) seen_[static_cast<size_t>(x) * labels_.rows + static_cast<size_t>(y - 1)] = 1;
-      x += dx[direction];
-      y += dy[direction];
-      twice_area += static_cast<double>(dy[direction]) * static_cast<double>(x);
-      const int turn = next_turn(x, y, direction, label);
-      if (turn != direction) {
-        ring.x.push_back(static_cast<std::int32_t>(x));
-        ring.y.push_back(static_cast<std::int32_t>(y));
-      }
-      direction = turn;
+      const ptrdiff_t nx = x + dx[direction], ny = y + dy[direction];
+      twice_area += static_cast<double>(dy[direction]) * static_cast<double>(nx);
+      const int next = next_turn(nx, ny, direction, label);
+      step(x, y, direction, next != direction);
+      x = nx;
+      y = ny;
+      direction = next;
     } while (!(x == px && y == py + 1 && direction == 0));
-    ring.hole = twice_area < 0;
-    return ring;
+    return twice_area < 0;
   }
 
   // At corner (x, y): the pixels ahead decide. Left first, so that objects joined at a corner stay one ring.
   int next_turn(ptrdiff_t x, ptrdiff_t y, int direction, int label) const {
-    static const int ahead_left_x[4] = {-1, 0, 0, -1}, ahead_left_y[4] = {-1, -1, 0, 0};
-    static const int ahead_right_x[4] = {0, 0, -1, -1}, ahead_right_y[4] = {-1, 0, 0, -1};
-    if (at(x + ahead_left_x[direction], y + ahead_left_y[direction]) == label) return (direction + 3) % 4;
-    if (at(x + ahead_right_x[direction], y + ahead_right_y[direction]) == label) return direction;
+    static const int left_x[4] = {-1, 0, 0, -1}, left_y[4] = {-1, -1, 0, 0};
+    static const int right_x[4] = {0, 0, -1, -1}, right_y[4] = {-1, 0, 0, -1};
+    if (at(x + left_x[direction], y + left_y[direction]) == label) return (direction + 3) % 4;
+    if (at(x + right_x[direction], y + right_y[direction]) == label) return direction;
     return (direction + 1) % 4;
   }
 
   Plane<const int> labels_;
   std::vector<unsigned char> seen_;
 };
+
+struct Ring {
+  int label;
+  bool hole;
+  std::vector<std::int32_t> x, y;  // corners only; the last joins the first
+};
+
+inline std::vector<Ring> outlines(Plane<const int> labels) {
+  std::vector<Ring> rings;
+  static const int dx[4] = {0, 1, 0, -1}, dy[4] = {-1, 0, 1, 0};
+  RingWalk(labels).all(
+      [&](int label) { rings.push_back({label, false, {}, {}}); },
+      [&](ptrdiff_t x, ptrdiff_t y, int direction, bool turns) {
+        if (!turns) return;
+        rings.back().x.push_back(static_cast<std::int32_t>(x + dx[direction]));
+        rings.back().y.push_back(static_cast<std::int32_t>(y + dy[direction]));
+      },
+      [&](bool hole) { rings.back().hole = hole; });
+  return rings;
+}
 
 }  // namespace bm

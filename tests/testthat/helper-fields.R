@@ -98,3 +98,19 @@ mask_grown <- function(m) {
 }
 
 disk_ring <- function(size, outer, inner) disc_mask(size, outer) & !disc_mask(size, inner)
+
+# Which object each of the drawn shapes lies in.
+label_of_truth <- function(measures, field) {
+  labels <- attr(measures, "objects")$labels
+  at <- field$truth$objects[field$truth$objects$visible, ]
+  inside <- at$x_px > 0 & at$y_px > 0 & at$x_px < ncol(labels) & at$y_px < nrow(labels)
+  found <- labels[cbind(floor(at$y_px[inside]) + 1, floor(at$x_px[inside]) + 1)]
+  found[found > 0]
+}
+
+# A figure as the pixels of its PNG.
+drawn <- function(figure, ...) {
+  path <- tempfile(fileext = ".png")
+  save_figure(figure, path, ...)
+  png::readPNG(path)
+}

@@ -64,3 +64,25 @@ test_that("no object is a result, not an error", {
   none <- measure_objects(find_objects(mask_of(matrix(0, 20, 20))))
   expect_equal(nrow(accept_objects(none)), 0)
 })
+
+test_that("the two-sided frame counts every object once over a tiling of fields", {
+  whole <- small_beads(width = 600, height = 480, count = 60, seed = 8)
+  counted <- 0
+  for (left in seq(0, 480, 120)) for (top in seq(0, 360, 120)) {
+    part <- crop_to(whole, c(left, top, left + 120, top + 120))
+    m <- measure_objects(find_objects(mask_drop(suppressWarnings(segment_level(part, low = 128)), 3)))
+    counted <- counted + sum(suppressWarnings(accept_objects(m, "frame"))$accepted)
+  }
+  all <- accept_objects(measure_objects(find_objects(mask_drop(segment_level(whole, low = 128), 3))), "frame")
+  expect_lte(abs(counted - sum(all$accepted)), 2)
+  expect_true(any(all$reason == "touches a forbidden side"))
+})
+
+test_that("what cannot be resolved is left out, or warned of", {
+  tiny <- small_beads(diameter = "2.4 um", count = 60, spread = 1.05, noise = 2)
+  m <- measure_objects(find_objects(segment_auto(tiny)))
+  expect_warning(accept_objects(m), "less than 5 pixels across", class = "bemrick_warning_resolution")
+  left <- accept_objects(m, resolve = "5 px")
+  expect_true(all(left$feret_min_um[left$accepted] / 0.6 >= 5))
+  expect_true(any(left$reason == "narrower than 5 px"))
+})

@@ -1,9 +1,3 @@
-drawn <- function(figure, ...) {
-  path <- tempfile(fileext = ".png")
-  save_figure(figure, path, ...)
-  png::readPNG(path)
-}
-
 test_that("the overlay draws accepted and rejected outlines in different colours", {
   measures <- accept_objects(measured_beads())
   expect_false(all(measures$accepted))

@@ -2,8 +2,9 @@
 rooms <- c(
   base = "^(conditions|checks|units|trail|files|uncertainty|threads|bemrick-package|RcppExports)$",
   field = "^field$",
-  stages = paste0("^(read|read-.*|write|calibration|calibration-.*|strip|region|overlay|crop|filter-.*|noise|segment|segment-.*|mask|compare|",
-                  "separate|measure|accept|porosity|distribution|facts|simulate.*)$"),
+  stages = paste0("^(read|read-.*|write|calibration|calibration-.*|strip|region|overlay|crop|filter-.*|noise|",
+                  "segment|segment-.*|mask|compare|",
+                  "separate|measure|accept|suspect|hand|porosity|distribution|facts|simulate.*)$"),
   method = "^(method.*|level-response)$",
   batch = "^(batch.*|run-files|judge.*|spec|demo.*)$",
   figures = "^(figure-.*|report|print)$",

@@ -32,9 +32,10 @@ test_that("the registry, the exports and the help pages name the same steps", {
   registry <- step_registry()
   exports <- getNamespaceExports("bemrick")
   expect_true(all(names(registry) %in% exports))
-  staged <- grep("^(trim|crop|shrink|rectify|exclude|keep|add|filter|segment|mask|separate|measure|accept|find)_", exports,
+  staged <- grep(paste0("^(suspect|join|trim|crop|shrink|rectify|exclude|keep|add|filter|",
+                        "segment|mask|separate|measure|accept|find)_"), exports,
     value = TRUE)
-  expect_setequal(names(registry), setdiff(staged, c("measure_definitions", "mask_combine")))
+  expect_setequal(names(registry), setdiff(staged, c("measure_definitions", "mask_combine", "exclude_objects")))
   for (step in registry) {
     expect_true(all(step[c("takes", "gives")] %in% names(kind_names)))
     expect_false("..." %in% step_arguments(step))

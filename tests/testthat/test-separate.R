@@ -97,3 +97,19 @@ test_that("an object joined at a corner has one outer ring, a hole its own", {
   expect_equal(tapply(o$hole, o$ring, any), c("1" = FALSE, "2" = TRUE), ignore_attr = TRUE)
   expect_equal(range(o$x_px[!o$hole]), c(0, 3))
 })
+
+test_that("distances are exact in wide objects too, where rows are not searched but enveloped", {
+  set.seed(161)
+  for (k in 1:6) {
+    mask <- matrix(TRUE, 130, 170)
+    mask[cbind(sample(130, k, TRUE), sample(170, k, TRUE))] <- FALSE
+    ground <- which(!mask, arr.ind = TRUE)
+    size <- if (k %% 2) c(1, 1) else c(0.7, 1.3)
+    far <- matrix(Inf, 130, 170)
+    for (g in seq_len(nrow(ground))) {
+      away <- sqrt(((row(far) - ground[g, 1]) * size[2])^2 + ((col(far) - ground[g, 2]) * size[1])^2)
+      far <- pmin(far, away)
+    }
+    expect_equal(core_distance(mask, size[1], size[2]), far, tolerance = 1e-6)
+  }
+})

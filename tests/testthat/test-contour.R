@@ -1,0 +1,62 @@
+# Discs drawn with known sub-pixel place: grey is the covered share.
+soft_disc <- function(radius, x, y, size = 2 * ceiling(radius) + 10) {
+  at <- seq_len(size * 16) / 16 - 1 / 32
+  fine <- outer(at, at, function(b, a) (a - x)^2 + (b - y)^2 <= radius^2) + 0
+  part <- rep(seq_len(size), each = 16)
+  as_field(40 + 160 * t(rowsum(t(rowsum(fine, part)), part)) / 256, 8)
+}
+of_disc <- function(field, outline) measure_objects(find_objects(segment_level(field, low = 120)), outline = outline)
+
+test_that("sub-pixel outlines give areas, lengths and diameters of discs closer than whole pixels do", {
+  set.seed(231)
+  for (radius in c(6, 10, 20)) {
+    off <- vapply(1:12, function(k) {
+      field <- soft_disc(radius, radius + 5 + stats::runif(1), radius + 5 + stats::runif(1))
+      fine <- of_disc(field, "subpixel")
+      coarse <- of_disc(field, "pixel")
+      c(fine$ecd_px, coarse$ecd_px, fine$perimeter_px / pi, fine$feret_max_px) / (2 * radius) - 1
+    }, numeric(4))
+    expect_lt(sqrt(mean(off[1, ]^2)), 0.6 * sqrt(mean(off[2, ]^2)))
+    expect_lt(sqrt(mean(off[1, ]^2)) * 2 * radius, 0.036)
+    expect_lt(abs(mean(off[3, ])), 0.003)
+    expect_lt(abs(mean(off[4, ])), 0.012)
+  }
+})
+
+test_that("rings are those of the pixel outlines, go round the same pixels and meet the level", {
+  field <- filter_gaussian(small_beads(touching = 0.3, seed = 4), 1)
+  objects <- separate_watershed(segment_auto(field))
+  fine <- object_outlines(objects, "subpixel")
+  coarse <- object_outlines(objects)
+  one <- function(o) o[!duplicated(o$ring), c("id", "ring", "hole")]
+  expect_equal(one(fine), one(coarse))
+  m <- measure_objects(objects, outline = "subpixel")
+  expect_equal(m$area_um2, measure_objects(objects)$area_um2, tolerance = 0.05)
+  expect_equal(names(m), names(measure_objects(objects)))
+})
+
+test_that("a ring round a hole takes its area off, and the frame keeps its edge", {
+  field <- soft_disc(20, 25, 25)
+  holed <- field
+  inner <- soft_disc(8, 25, 25, 50)
+  holed$pixels <- field$pixels - (inner$pixels - 40)
+  m <- of_disc(holed, "subpixel")
+  expect_equal(m$area_px2, pi * (20^2 - 8^2), tolerance = 0.005)
+  expect_equal(m$perimeter_px, 2 * pi * 28, tolerance = 0.01)
+  full <- measure_objects(suppressWarnings(find_objects(segment_level(as_field(matrix(200, 10, 14)), low = 100))), "subpixel")
+  expect_equal(full$area_px2, 140, tolerance = 0.02)
+  dot <- matrix(0, 5, 5)
+  dot[3, 3] <- 200
+  expect_gt(measure_objects(find_objects(segment_level(as_field(dot), low = 100)), "subpixel")$area_px2, 0.2)
+})
+
+test_that("pixels that are not square, and masks without one level", {
+  field <- soft_disc(15, 20.3, 20.6)
+  tall <- calibrate(field, calibration_from_length(c(x = 100, y = 50), "100 um"))
+  m <- of_disc(tall, "subpixel")
+  expect_equal(m$area_um2, pi * 15^2 * 2, tolerance = 0.002)
+  expect_equal(m$feret_max_um, 60, tolerance = 0.01)
+  local <- suppressWarnings(segment_local(field, 20, "mean"))
+  expect_error(measure_objects(find_objects(local), "subpixel"), "one level", class = "bemrick_error_level")
+  expect_error(measure_objects(find_objects(local), "fine"), class = "bemrick_error_argument")
+})
