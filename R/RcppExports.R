@@ -81,6 +81,10 @@ core_measure_contours <- function(labels, grey, level, count, sx, sy) {
     .Call(`_bemrick_core_measure_contours`, labels, grey, level, count, sx, sy)
 }
 
+core_label_max <- function(labels, values, count) {
+    .Call(`_bemrick_core_label_max`, labels, values, count)
+}
+
 core_levels_of_shares <- function(shares, top) {
     .Call(`_bemrick_core_levels_of_shares`, shares, top)
 }

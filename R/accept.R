@@ -45,6 +45,11 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
   for (name in names(limits)) {
     range <- read_limits(limits[[name]], name, measures_unit(measures))
     value <- measures[[measure_column(name, measures_unit(measures))]]
+    if (is.null(value)) {
+      bm_abort(c(
+        "{.field {name}} was not measured, so no limit on it can be kept.", i = "Say {.code measure_objects(inside = TRUE)}."
+      ), "argument")
+    }
     reason[reason == "" & !is.na(range[1]) & value < range[1]] <- paste(name, "below", range_text(limits[[name]], 1))
     reason[reason == "" & !is.na(range[2]) & value > range[2]] <- paste(name, "above", range_text(limits[[name]], 2))
   }

@@ -9,6 +9,11 @@ measure_table <- list(
   feret_max = list(1, "maximum Feret diameter x_Fmax: greatest caliper width"),
   feret_min = list(1, "minimum Feret diameter x_Fmin: smallest caliper width"),
   feret_mean = list(1, "mean Feret diameter P_c / pi, P_c the perimeter of the convex hull"),
+  feret_max_angle = list(0, "direction of the maximum Feret diameter, counter-clockwise from x, 0 to 180", suffix = "_deg"),
+  feret_min_angle = list(0, "direction of the minimum Feret diameter, counter-clockwise from x, 0 to 180", suffix = "_deg"),
+  smallest_box_length = list(1, "longer side of the box of least area round the object, at any angle"),
+  smallest_box_width = list(1, "shorter side of that box"),
+  inscribed_circle = list(1, "diameter of the largest circle inside the object: twice the greatest distance to its edge, to within a pixel"),
   ellipse_major = list(1, "long axis L of the ellipse with the same second moments"),
   ellipse_minor = list(1, "short axis B of the ellipse with the same second moments"),
   orientation = list(0, "direction of the long axis in degrees, counter-clockwise from x, 0 to 180", suffix = "_deg"),
@@ -20,6 +25,7 @@ measure_table <- list(
   convexity = list(0, "convexity P_c / P"),
   holes = list(0, "number of holes"),
   grey_mean = list(0, "mean grey level, of the picture as photographed"),
+  grey_sum = list(0, "sum of the grey levels of its pixels"),
   grey_sd = list(0, "standard deviation of the grey levels"),
   grey_min = list(0, "lowest grey level"),
   grey_max = list(0, "highest grey level"),
@@ -66,6 +72,7 @@ new_measures <- function(table, objects, trail) {
 #' @param objects A `bm_objects`.
 #' @param outline What area, perimeter, hull and Feret diameters are taken from: `"pixel"`, whole pixels, or `"subpixel"`, the
 #'   outline at the level of the segmentation between the pixels, in the filtered picture; better for small objects.
+#' @param inside Whether the largest inscribed circle is measured as well, which takes a map of distances.
 #' @section Warnings: Class `bemrick_warning_strip` when objects lie in an information strip that was not cut off.
 #' @return A `bm_measures`: a tibble with `id`, the measures, `x_px`, `y_px`, `on_edge` (the object touches the
 #'   frame, or what is no sample), and `accepted`, `reason`, `weight`, which [accept_objects()] sets.
@@ -77,8 +84,9 @@ new_measures <- function(table, objects, trail) {
 #' objects <- find_objects(segment_auto(field, phase = "bright"))
 #' measure_objects(objects)
 #' @export
-measure_objects <- function(objects, outline = "pixel") {
+measure_objects <- function(objects, outline = "pixel", inside = FALSE) {
   check_objects(objects)
+  check_flag(inside, "inside")
   check_choice(outline, "outline", c("pixel", "subpixel"))
   field <- objects$mask$field
   unit <- field_unit(field)
@@ -92,13 +100,17 @@ measure_objects <- function(objects, outline = "pixel") {
   values <- list(
     ecd = 2 * sqrt(m$area / pi), area = m$area, perimeter = m$perimeter,
     feret_max = m$feret_max, feret_min = m$feret_min, feret_mean = m$hull_perimeter / pi,
-    ellipse_major = m$ellipse_major, ellipse_minor = m$ellipse_minor, orientation = m$orientation,
+    feret_max_angle = m$feret_max_angle, feret_min_angle = m$feret_min_angle,
+    smallest_box_length = m$smallest_box_length, smallest_box_width = m$smallest_box_width,
+    inscribed_circle = if (inside) inscribed_circles(objects, size), ellipse_major = m$ellipse_major,
+    ellipse_minor = m$ellipse_minor, orientation = m$orientation,
     form_factor = 4 * pi * m$area / m$perimeter^2, circularity = sqrt(4 * pi * m$area) / m$perimeter,
     roundness = 4 * m$area / (pi * m$feret_max^2), aspect_ratio = m$feret_min / m$feret_max,
     solidity = m$area / m$hull_area, convexity = m$hull_perimeter / m$perimeter, holes = m$holes,
-    grey_mean = m$grey_mean, grey_sd = m$grey_sd, grey_min = m$grey_min, grey_max = m$grey_max,
+    grey_mean = m$grey_mean, grey_sum = m$grey_sum, grey_sd = m$grey_sd, grey_min = m$grey_min, grey_max = m$grey_max,
     box_width = m$extent_x, box_height = m$extent_y, x = m$x * size[["x"]], y = m$y * size[["y"]]
   )
+  values <- values[!vapply(values, is.null, NA)]
   names(values) <- vapply(names(values), measure_column, "", unit = unit)
   values$x_px <- m$x
   values$y_px <- m$y
@@ -107,8 +119,26 @@ measure_objects <- function(objects, outline = "pixel") {
     on_edge = m$on_edge | touches_outside(objects$labels, objects$count, field),
                           accepted = TRUE, reason = "", weight = 1)
   new_measures(table, objects, add_step(
-    objects$trail, "measure_objects", list(outline = if (outline != "pixel") outline), list(objects = objects$count)
+    objects$trail, "measure_objects", list(outline = if (outline != "pixel") outline, inside = if (inside) TRUE),
+    list(objects = objects$count)
   ))
+}
+
+# The edge lies half a pixel before the nearest pixel centre beyond it.
+inscribed_circles <- function(objects, size) {
+  far <- core_distance(apart_from_others(objects$labels), size[["x"]], size[["y"]])
+  far[!is.finite(far)] <- 0  # no ground in the picture at all
+  2 * pmax(core_label_max(objects$labels, far, objects$count) - sqrt(prod(size)) / 2, 0)
+}
+
+# Object pixels, but for those beside another object's: so that objects that were parted stay so.
+apart_from_others <- function(labels) {
+  apart <- labels > 0
+  right <- labels[, -1, drop = FALSE] != labels[, -ncol(labels), drop = FALSE] & labels[, -1, drop = FALSE] > 0
+  below <- labels[-1, , drop = FALSE] != labels[-nrow(labels), , drop = FALSE] & labels[-1, , drop = FALSE] > 0
+  apart[, -ncol(labels)][right] <- FALSE
+  apart[-nrow(labels), ][below] <- FALSE
+  apart
 }
 
 # Which outline a table was measured by.

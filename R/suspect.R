@@ -41,13 +41,7 @@ suspect_merges <- function(measures, solidity = 0.9, depth = "1 px") {
 # Into how many parts the watershed would part each object, those that touch looked at apart.
 parts_of_objects <- function(objects, size, depth) {
   labels <- objects$labels
-  apart <- labels > 0
-  # a pixel beside another object's counts as ground, so that objects already parted stay so
-  right <- labels[, -1, drop = FALSE] != labels[, -ncol(labels), drop = FALSE] & labels[, -1, drop = FALSE] > 0
-  below <- labels[-1, , drop = FALSE] != labels[-nrow(labels), , drop = FALSE] & labels[-1, , drop = FALSE] > 0
-  apart[, -ncol(labels)][right] <- FALSE
-  apart[-nrow(labels), ][below] <- FALSE
-  found <- core_watershed(apart, size[["x"]], size[["y"]], depth)
+  found <- core_watershed(apart_from_others(labels), size[["x"]], size[["y"]], depth)
   owner <- integer(found$count)
   inside <- found$labels > 0
   owner[found$labels[inside]] <- labels[inside]

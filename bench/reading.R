@@ -22,7 +22,8 @@ table <- rbind(
   row("8-bit colour PNG, 2048 x 2048", colour, png::readPNG)
 )
 lines <- c(
-  "# Reading against the bare decoder", "", "`read_field()` also checks the layout, hashes the file, makes whole levels; target 1.3.",
+  "# Reading against the bare decoder", "",
+  "`read_field()` also checks the layout, hashes the file, makes whole levels; target 1.3.",
   "",
   knitr::kable(table, format = "pipe")
 )

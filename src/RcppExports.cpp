@@ -279,6 +279,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_label_max
+Rcpp::NumericVector core_label_max(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& values, int count);
+RcppExport SEXP _bemrick_core_label_max(SEXP labelsSEXP, SEXP valuesSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_label_max(labels, values, count));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_levels_of_shares
 Rcpp::NumericMatrix core_levels_of_shares(Rcpp::NumericMatrix shares, double top);
 RcppExport SEXP _bemrick_core_levels_of_shares(SEXP sharesSEXP, SEXP topSEXP) {
@@ -407,6 +420,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
     {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 3},
     {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 6},
+    {"_bemrick_core_label_max", (DL_FUNC) &_bemrick_core_label_max, 3},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},

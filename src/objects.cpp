@@ -33,7 +33,7 @@ Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double sx, double sy,
   return labelled(labels, count);
 }
 
-// Distance of object pixels to the background, in the unit of (sx, sy); kept for the tests of the watershed.
+// Distance of object pixels to the background, in the unit of (sx, sy).
 // [[Rcpp::export]]
 Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy) {
   const bm::Plane<const int> m = plane(mask);
@@ -60,6 +60,9 @@ Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMa
       {"pixels", &bm::Measures::pixels}, {"x", &bm::Measures::x}, {"y", &bm::Measures::y},
       {"area", &bm::Measures::area}, {"perimeter", &bm::Measures::perimeter},
       {"feret_max", &bm::Measures::feret_max}, {"feret_min", &bm::Measures::feret_min},
+      {"feret_max_angle", &bm::Measures::feret_max_angle}, {"feret_min_angle", &bm::Measures::feret_min_angle},
+      {"smallest_box_length", &bm::Measures::smallest_box_length}, {"smallest_box_width", &bm::Measures::smallest_box_width},
+      {"grey_sum", &bm::Measures::grey_sum},
       {"hull_perimeter", &bm::Measures::hull_perimeter}, {"hull_area", &bm::Measures::hull_area},
       {"ellipse_major", &bm::Measures::ellipse_major}, {"ellipse_minor", &bm::Measures::ellipse_minor},
       {"orientation", &bm::Measures::orientation}, {"left", &bm::Measures::left}, {"top", &bm::Measures::top},
@@ -122,6 +125,19 @@ Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::
       Rcpp::Named("area") = column(&bm::ContourMeasures::area), Rcpp::Named("perimeter") = column(&bm::ContourMeasures::perimeter),
       Rcpp::Named("feret_max") = column(&bm::ContourMeasures::feret_max),
       Rcpp::Named("feret_min") = column(&bm::ContourMeasures::feret_min),
+      Rcpp::Named("feret_max_angle") = column(&bm::ContourMeasures::feret_max_angle),
+      Rcpp::Named("feret_min_angle") = column(&bm::ContourMeasures::feret_min_angle),
+      Rcpp::Named("smallest_box_length") = column(&bm::ContourMeasures::smallest_box_length),
+      Rcpp::Named("smallest_box_width") = column(&bm::ContourMeasures::smallest_box_width),
       Rcpp::Named("hull_perimeter") = column(&bm::ContourMeasures::hull_perimeter),
       Rcpp::Named("hull_area") = column(&bm::ContourMeasures::hull_area));
+}
+
+// Greatest value under every label.
+// [[Rcpp::export]]
+Rcpp::NumericVector core_label_max(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& values, int count) {
+  Rcpp::NumericVector most(count);
+  for (R_xlen_t i = 0; i < labels.size(); ++i)
+    if (labels[i] > 0) most[labels[i] - 1] = std::max(most[labels[i] - 1], values[i]);
+  return most;
 }

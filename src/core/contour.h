@@ -5,7 +5,7 @@
 #include <cmath>
 #include <vector>
 
-#include "hull.h"
+#include "measure.h"
 #include "outline.h"
 #include "plane.h"
 
@@ -70,7 +70,8 @@ void contours(Plane<const int> labels, Plane<const double> grey, double level, E
 }
 
 struct ContourMeasures {
-  double area = 0, perimeter = 0, feret_max = 0, feret_min = 0, hull_perimeter = 0, hull_area = 0;
+  double area = 0, perimeter = 0, feret_max = 0, feret_min = 0, feret_max_angle = 0, feret_min_angle = 0;
+  double hull_perimeter = 0, hull_area = 0, smallest_box_length = 0, smallest_box_width = 0;
 };
 
 // Area and length of a ring whose sides are taken as arcs: each bends by half the turns at its two ends, which makes a
@@ -125,6 +126,11 @@ inline std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Pl
     const Calipers c = calipers(hull);
     out[k].feret_max = c.max;
     out[k].feret_min = c.min;
+    out[k].feret_max_angle = angle_as_seen(c.max_angle);
+    out[k].feret_min_angle = angle_as_seen(c.min_angle);
+    const Box box = smallest_box(hull);
+    out[k].smallest_box_length = box.length;
+    out[k].smallest_box_width = box.width;
     out[k].hull_perimeter = hull_perimeter(hull);
     out[k].hull_area = hull_area(hull);
   }

@@ -53,18 +53,26 @@ inline double hull_perimeter(const std::vector<Point>& h) {
   return sum;
 }
 
+// Smallest and greatest width, and the directions they are taken in (radians from x toward y).
 struct Calipers {
-  double min, max;
+  double min = 0, max = 0, min_angle = 0, max_angle = 0;
 };
 
-// Smallest width over all directions (it lies along a side) and greatest distance of two corners,
-// by one turn round the hull (rotating calipers, Shamos 1978).
+// The smallest width over all directions lies across a side, the greatest is the distance of two corners; both are found in
+// one turn round the hull (rotating calipers, Shamos 1978).
 inline Calipers calipers(const std::vector<Point>& h) {
   const std::size_t n = h.size();
-  Calipers c{0, 0};
-  auto dist = [&](std::size_t i, std::size_t j) { return std::hypot(h[i].x - h[j].x, h[i].y - h[j].y); };
+  Calipers c;
+  auto longer = [&](std::size_t i, std::size_t j) {
+    const double dx = h[j].x - h[i].x, dy = h[j].y - h[i].y, d = std::hypot(dx, dy);
+    if (d > c.max) {
+      c.max = d;
+      c.max_angle = std::atan2(dy, dx);
+    }
+    return d;
+  };
   if (n < 3) {
-    if (n == 2) c.max = dist(0, 1);
+    if (n == 2) longer(0, 1);
     return c;
   }
   c.min = -1;
@@ -72,13 +80,49 @@ inline Calipers calipers(const std::vector<Point>& h) {
   for (std::size_t i = 0; i < n; ++i) {
     const std::size_t next = (i + 1) % n;
     while (cross(h[i], h[next], h[(j + 1) % n]) > cross(h[i], h[next], h[j])) j = (j + 1) % n;
-    const double width = cross(h[i], h[next], h[j]) / dist(i, next);
-    if (c.min < 0 || width < c.min) c.min = width;
-    c.max = std::max({c.max, dist(i, j), dist(next, j)});
+    const double width = cross(h[i], h[next], h[j]) / longer(i, next);
+    if (c.min < 0 || width < c.min) {
+      c.min = width;
+      c.min_angle = std::atan2(h[next].x - h[i].x, h[i].y - h[next].y);  // across the side
+    }
+    longer(i, j);
+    longer(next, j);
     // with two parallel sides both ends of the far one are antipodal
-    c.max = std::max({c.max, dist(i, (j + 1) % n), dist(next, (j + 1) % n)});
+    longer(i, (j + 1) % n);
+    longer(next, (j + 1) % n);
   }
   return c;
+}
+
+struct Box {
+  double length = 0, width = 0;  // longer and shorter side
+};
+
+// The box of least area round a hull has a side along one of the hull's (Freeman & Shapira 1975).
+inline Box smallest_box(const std::vector<Point>& h) {
+  const std::size_t n = h.size();
+  Box best;
+  double least = -1;
+  for (std::size_t i = 0; i < n && n > 1; ++i) {
+    const Point& a = h[i];
+    const Point& b = h[(i + 1) % n];
+    const double side = std::hypot(b.x - a.x, b.y - a.y);
+    if (side == 0) continue;
+    const double ux = (b.x - a.x) / side, uy = (b.y - a.y) / side;
+    double low = 0, high = 0, far = 0;
+    for (const Point& p : h) {
+      const double along = (p.x - a.x) * ux + (p.y - a.y) * uy, across = (p.y - a.y) * ux - (p.x - a.x) * uy;
+      low = std::min(low, along);
+      high = std::max(high, along);
+      far = std::max(far, std::fabs(across));
+    }
+    const double area = (high - low) * far;
+    if (least < 0 || area < least) {
+      least = area;
+      best = {std::max(high - low, far), std::min(high - low, far)};
+    }
+  }
+  return best;
 }
 
 }  // namespace bm

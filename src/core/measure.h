@@ -15,10 +15,11 @@ namespace bm {
 struct Measures {
   double pixels = 0, x = 0, y = 0;                   // count; centroid in pixels from the outer corner
   double area = 0, perimeter = 0;
-  double feret_max = 0, feret_min = 0, hull_perimeter = 0, hull_area = 0;
+  double feret_max = 0, feret_min = 0, feret_max_angle = 0, feret_min_angle = 0, hull_perimeter = 0, hull_area = 0;
+  double smallest_box_length = 0, smallest_box_width = 0;
   double ellipse_major = 0, ellipse_minor = 0, orientation = 0;
   double left = 0, top = 0, extent_x = 0, extent_y = 0;  // upright box: corner in pixels, sides
-  double grey_mean = 0, grey_sd = 0, grey_min = 0, grey_max = 0;
+  double grey_mean = 0, grey_sd = 0, grey_min = 0, grey_max = 0, grey_sum = 0;
   double holes = 0;
   bool on_edge = false;
 };
@@ -109,6 +110,14 @@ inline double crofton(const Tally& t, double sx, double sy) {
                slanted * spacing * ((t.n - t.overlap_up) + (t.n - t.overlap_down)));
 }
 
+// Degrees counter-clockwise as seen, 0 to 180, of a direction in radians; y grows downward.
+inline double angle_as_seen(double radians) {
+  double angle = -radians * 180 / 3.14159265358979323846;
+  while (angle < 0) angle += 180;
+  while (angle >= 180) angle -= 180;
+  return angle;
+}
+
 inline void finish_ellipse(const Tally& t, double sx, double sy, Measures& m) {
   const double cx = t.x / t.n, cy = t.y / t.n;
   const double xx = (t.xx / t.n - cx * cx + 1.0 / 12) * sx * sx;  // 1/12: a pixel's own extent
@@ -143,6 +152,11 @@ inline void finish_hull(const Run* run, const Run* end, double sx, double sy, Me
   const Calipers c = calipers(hull);
   m.feret_max = c.max;
   m.feret_min = c.min;
+  m.feret_max_angle = angle_as_seen(c.max_angle);
+  m.feret_min_angle = angle_as_seen(c.min_angle);
+  const Box box = smallest_box(hull);
+  m.smallest_box_length = box.length;
+  m.smallest_box_width = box.width;
   m.hull_perimeter = hull_perimeter(hull);
   m.hull_area = hull_area(convex_hull(corners));
 }
@@ -150,6 +164,7 @@ inline void finish_hull(const Run* run, const Run* end, double sx, double sy, Me
 inline void finish_grey(const Tally& t, Measures& m) {
   const double mean = t.grey / t.n;
   m.grey_mean = t.reference + mean;
+  m.grey_sum = t.n * m.grey_mean;
   m.grey_sd = t.n > 1 ? std::sqrt(std::max(0.0, (t.grey2 - t.n * mean * mean) / (t.n - 1))) : 0;
   m.grey_min = t.grey_min;
   m.grey_max = t.grey_max;

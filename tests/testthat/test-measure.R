@@ -132,6 +132,50 @@ test_that("definitions cover every measure, and columns carry units", {
   d <- measure_definitions()
   expect_setequal(d$measure, names(measure_table))
   expect_true(all(nzchar(d$definition)))
-  columns <- names(measured_beads())
+  columns <- names(measure_objects(attr(measured_beads(), "objects"), inside = TRUE))
   for (name in d$measure) expect_true(measure_column(name, "um") %in% columns, label = name)
+})
+
+test_that("Feret directions, smallest box, grey sum and inscribed circle equal the plain ones", {
+  set.seed(171)
+  for (k in 1:40) {
+    mask <- core_morph(random_mask(30, 36, 0.7), "open", "disk", 1.5, 1.5)
+    if (!any(mask)) next
+    grey <- matrix(as.numeric(sample(0:255, 1080, TRUE)), 30)
+    field <- as_field(grey, 8)
+    objects <- find_objects(new_mask(mask, field, "bright", 0, Inf, list()))
+    m <- measure_objects(objects)
+    for (id in seq_len(nrow(m))) {
+      own <- objects$labels == id
+      expect_equal(m$grey_sum[id], sum(grey[own]))
+      at <- which(own, arr.ind = TRUE)
+      # middles of the outer pixel edges, all of them: the hull is of these
+      points <- rbind(cbind(at[, 2] - 1, at[, 1] - 0.5), cbind(at[, 2], at[, 1] - 0.5), cbind(at[, 2] - 0.5, at[, 1] - 1),
+                      cbind(at[, 2] - 0.5, at[, 1]))
+      width <- function(degrees) {
+        a <- -degrees * pi / 180
+        diff(range(points[, 1] * cos(a) + points[, 2] * sin(a)))
+      }
+      expect_equal(width(m$feret_max_angle_deg[id]), m$feret_max_px[id])
+      expect_equal(width(m$feret_min_angle_deg[id]), m$feret_min_px[id])
+      turns <- seq(0, 90, 0.5)
+      boxes <- vapply(turns, function(t) width(t) * width(t + 90), 0)
+      expect_lte(m$smallest_box_length_px[id] * m$smallest_box_width_px[id], min(boxes) + 1e-9)
+      expect_gte(m$smallest_box_length_px[id], m$smallest_box_width_px[id])
+    }
+  }
+  within <- function(m) measure_objects(find_objects(mask_of(m)), inside = TRUE)
+  disc <- within(disc_mask(60, 22.3, 30.2, 29.7))
+  expect_equal(disc$inscribed_circle_px, 44.6, tolerance = 0.04)
+  bar <- matrix(0, 40, 60)
+  bar[11:20, 6:55] <- 1
+  bar <- within(bar)
+  expect_equal(bar$inscribed_circle_px, 9, tolerance = 0.02)  # centres of ten rows: between the fifth and sixth
+  expect_equal(c(bar$smallest_box_length_px, bar$smallest_box_width_px), c(50, 10), tolerance = 0.02)
+  two <- find_objects(mask_of(cbind(matrix(1, 20, 20), matrix(0, 20, 1), matrix(1, 20, 20))))
+  two$labels[, 21] <- 2L
+  expect_lt(max(measure_objects(two, inside = TRUE)$inscribed_circle_px), 42)
+  expect_false("inscribed_circle_px" %in% names(measure_mask(matrix(1, 3, 3))))
+  expect_error(accept_objects(measured_beads(), inscribed_circle = c("2 um", NA)), "not measured",
+    class = "bemrick_error_argument")
 })
