@@ -13,7 +13,7 @@ measure_table <- list(
   feret_min_angle = list(0, "direction of the minimum Feret diameter, counter-clockwise from x, 0 to 180", suffix = "_deg"),
   smallest_box_length = list(1, "longer side of the box of least area round the object, at any angle"),
   smallest_box_width = list(1, "shorter side of that box"),
-  inscribed_circle = list(1, "diameter of the largest circle inside the object: twice the greatest distance to its edge, to within a pixel"),
+  inscribed_circle = list(1, "diameter of the largest circle inside: twice the greatest distance to the edge, to within a pixel"),
   ellipse_major = list(1, "long axis L of the ellipse with the same second moments"),
   ellipse_minor = list(1, "short axis B of the ellipse with the same second moments"),
   orientation = list(0, "direction of the long axis in degrees, counter-clockwise from x, 0 to 180", suffix = "_deg"),
@@ -180,3 +180,46 @@ unclass_measures <- function(measures) {
 }
 
 measures_unit <- function(measures) sub("^ecd_", "", grep("^ecd_", names(measures), value = TRUE)[1])
+
+#' Add a measure of your own
+#'
+#' Calls a function for every object and puts what it gives into a column of the table.
+#'
+#' @param measures A `bm_measures`.
+#' @param name Name of the new column.
+#' @param f A function of one data frame that gives one number: `x_px`, `y_px` (pixel centres) and `grey` of the object's
+#'   pixels, or with `of = "outline"` the rows of [object_outlines()].
+#' @param of `"pixels"` or `"outline"`.
+#' @return The table with the column.
+#' @section Errors: Class `bemrick_error_argument` when the name is taken or the function gives anything but one number.
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' measures <- measure_objects(find_objects(segment_auto(field)))
+#' measure_by(measures, "grey_range", function(p) diff(range(p$grey)))$grey_range
+#' @export
+measure_by <- function(measures, name, f, of = "pixels") {
+  check_measures(measures)
+  check_text(name, "name")
+  check_choice(of, "of", c("pixels", "outline"))
+  if (!is.function(f)) bm_abort("{.arg f} must be a function.", "argument")
+  if (name %in% names(measures)) bm_abort("There is a column {.field {name}} already.", "argument")
+  objects <- attr(measures, "objects")
+  rows <- if (of == "pixels") object_pixels(objects) else object_outlines(objects, outline_of(measures))
+  parts <- split(rows, factor(rows$id, measures$id))
+  values <- lapply(parts, function(part) f(part))
+  one <- vapply(values, function(v) is.numeric(v) && length(v) == 1, NA)
+  if (!all(one)) {
+    bm_abort("The function must give one number for every object; for object {measures$id[!one][1]} it did not.", "argument")
+  }
+  measures[[name]] <- as.numeric(unlist(values))
+  measures
+}
+
+object_pixels <- function(objects) {
+  inside <- which(objects$labels > 0)
+  rows <- nrow(objects$labels)
+  tibble::tibble(
+    id = objects$labels[inside], x_px = (inside - 1) %/% rows + 0.5, y_px = (inside - 1) %% rows + 0.5,
+    grey = objects$mask$field$picture[inside]
+  )
+}

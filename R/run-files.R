@@ -76,6 +76,45 @@ write_outlines <- function(measures, path) {
   jsonlite::write_json(list(type = "FeatureCollection", features = features), path, auto_unbox = TRUE, digits = NA)
 }
 
+#' Read outlines
+#'
+#' Reads a file of `outlines/` of a results folder (GeoJSON in pixels, one feature an object, holes as inner rings).
+#'
+#' @param file Path of the file.
+#' @return A tibble as from [object_outlines()], with `accepted` and `reason` of the object in every row.
+#' @examples
+#' dir <- tempfile()
+#' demo_lab(dir, products = "beads", fields = 1, samples = 1)
+#' lab <- file.path(dir, "alumina-beads")
+#' out <- file.path(dir, "results")
+#' run_batch(file.path(lab, "batch.csv"), file.path(lab, "beads.method.yml"), out = out)
+#' read_outlines(list.files(file.path(out, "outlines"), full.names = TRUE)[1])
+#' @export
+read_outlines <- function(file) {
+  check_file(file)
+  content <- tryCatch(
+    jsonlite::read_json(file),
+    error = function(e) bm_abort("{.file {basename(file)}} is no GeoJSON.", "file_content", parent = e)
+  )
+  if (!identical(content$type, "FeatureCollection")) {
+    bm_abort("{.file {basename(file)}} holds no outlines.", "file_content")
+  }
+  ring <- 0L
+  parts <- lapply(content$features, function(feature) {
+    rings <- feature$geometry$coordinates
+    do.call(rbind, lapply(seq_along(rings), function(k) {
+      ring <<- ring + 1L
+      points <- matrix(as.numeric(unlist(rings[[k]])), ncol = 2, byrow = TRUE)
+      points <- points[-nrow(points), , drop = FALSE]  # the last joins the first
+      tibble::tibble(
+        id = as.integer(feature$id), ring = ring, hole = k > 1, x_px = points[, 1], y_px = points[, 2],
+        accepted = feature$properties$accepted, reason = feature$properties$reason
+      )
+    }))
+  })
+  do.call(rbind, parts)
+}
+
 samples_table <- function(run) {
   ids <- unique(run$fields[c("batch", "sample")])
   table <- do.call(rbind, lapply(seq_len(nrow(ids)), function(k) sample_row(run, ids[k, ])))

@@ -42,7 +42,7 @@ table <- data.frame(
 )
 table$off <- round(100 * (table$found / table$truth - 1), 2)
 names(table)[4:5] <- c("standard error", "off, %")
-lines <- c("# Objects cut by the frame", "", 
+lines <- c("# Objects cut by the frame", "",
            sprintf("%d fields of 200 x 180 pixels, diameters 40 pixels (geometric sd 1.45).", count),
   "",
            knitr::kable(table, format = "pipe", digits = 3))

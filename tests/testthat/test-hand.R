@@ -94,3 +94,49 @@ test_that("merges are suspected with their reasons, single objects are not", {
   expect_match(merged$suspected[clumps[1]], "maxima|solidity|larger")
   expect_equal(length(dim(drawn(overlay_figure(merged), 700, 600))), 3)
 })
+
+test_that("a measure of one's own is one number an object, of its pixels or outline", {
+  m <- measured_beads()
+  own <- measure_by(m, "count", nrow)
+  expect_equal(own$count * 0.36, m$area_um2)
+  own <- measure_by(m, "middle", function(p) mean(p$x_px))
+  expect_equal(own$middle, m$x_px)
+  expect_equal(measure_by(m, "mean", function(p) mean(p$grey))$mean, m$grey_mean)
+  expect_true(all(measure_by(m, "corners", nrow, of = "outline")$corners >= 4))
+  expect_error(measure_by(m, "area_um2", nrow), "already", class = "bemrick_error_argument")
+  expect_error(measure_by(m, "two", function(p) 1:2), "one number", class = "bemrick_error_argument")
+  expect_error(measure_by(m, "x", 3), "function", class = "bemrick_error_argument")
+})
+
+test_that("outlines come back from their file as they were, whole pixels and finer", {
+  for (outline in c("pixel", "subpixel")) {
+    m <- accept_objects(measure_objects(find_objects(segment_auto(filter_gaussian(small_beads(), 1))), outline))
+    file <- tempfile(fileext = ".geojson")
+    write_outlines(m, file)
+    back <- read_outlines(file)
+    own <- object_outlines(attr(m, "objects"), outline)
+    by_id <- function(o) {
+      o <- o[order(o$id, o$hole), ]
+      as.data.frame(o[c("id", "hole", "x_px", "y_px")])
+    }
+    expect_equal(by_id(back), by_id(own), tolerance = 1e-9)
+    expect_equal(back$accepted[!duplicated(back$id)], m$accepted[unique(back$id)])
+  }
+  expect_error(read_outlines(text_file("x", ext = ".geojson")), "no GeoJSON", class = "bemrick_error_file_content")
+  expect_error(read_outlines(text_file("{}", ext = ".geojson")), "no outlines", class = "bemrick_error_file_content")
+})
+
+test_that("the same hand edits give the same objects whoever replays them", {
+  cuts <- row_of(x1 = c(25, 65), y1 = c(0, 0), x2 = c(25, 65), y2 = c(30, 30))
+  once <- separate_cuts(pair(), cuts)
+  turned <- separate_cuts(pair(), cuts[2:1, ])
+  expect_equal(once$labels, turned$labels)
+  expect_equal(once$count, 4)
+  expect_equal(sort(unique(as.vector(once$labels))), 0:4)
+  # objects a cut does not touch keep their pixels
+  right <- separate_cuts(pair(), cuts[1, ])
+  expect_equal(right$labels[, 55:80] > 0, pair()$labels[, 55:80] > 0)
+  # a line beside all objects changes nothing
+  beside <- separate_cuts(pair(), row_of(x1 = 52, y1 = 0, x2 = 52, y2 = 30))
+  expect_equal(beside$labels, pair()$labels)
+})
