@@ -1,14 +1,16 @@
 # The figures a specification can limit, computed for one sample: value and interval in base units
-# (um, per um2, share). A sample is list(objects, fields, unit, uncertainty).
+# (um, per um2, share). A sample is list(objects, fields, unit, uncertainty, level).
 
 sample_figure <- function(limit, sample, confidence) {
   if (limit$name != "porosity") need_units(sample, limit)
   sizes <- function(statistic, relative) object_figure(sample, limit, confidence, statistic, relative)
   u <- sample$uncertainty
+  # a diameter changes by half as much as the area that the level adds
+  size_error <- sqrt(u^2 + (sample$level / 2)^2)
   found <- switch(limit$name,
-    porosity = field_mean(sample$fields$area_fraction, confidence, relative = 0),
+    porosity = field_mean(sample$fields$area_fraction, confidence, relative = sample$level),
     count_per_area = field_mean(sample$fields$accepted_weight / sample$fields$area_um2, confidence, 2 * u),
-    percentile = sizes(function(x, share) weighted_percentile(x, share, limit$args$p), u),
+    percentile = sizes(function(x, share) weighted_percentile(x, share, limit$args$p), size_error),
     share_above = sizes(function(x, share) share_above(x, share, limit_size(limit)), 0),
     share_below = sizes(function(x, share) 1 - share_above(x, share, limit_size(limit)), 0)
   )

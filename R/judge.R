@@ -13,8 +13,9 @@
 #'   (one row a sample: verdict and why), and `spec`.
 #' @details Intervals: porosity and counts by Student's t over fields (ASTM E562); figures of the size
 #'   distribution by a cluster bootstrap over fields and objects (400 replicates, fixed seed); the
-#'   calibration's uncertainty is added in quadrature (JCGM 100). With one field there is no interval, and
-#'   the guarded rule says undecided. The error of the grey level is not in it yet.
+#'   calibration's uncertainty is added in quadrature (JCGM 100), and for porosity and percentiles of size that of the grey
+#'   level: its likely error ([level_response()]) times the pixels a level holds there, taken as common to all fields of a
+#'   sample. Not in shares and counts. With one field there is no interval, and the guarded rule says undecided.
 #' @examples
 #' field <- read_field(system.file("extdata", "beads.png", package = "bemrick"))
 #' field <- calibrate(field, system.file("extdata", "sem-500x.calibration.yml", package = "bemrick"))
@@ -46,7 +47,7 @@ judge_sample <- function(run, id, spec) {
   good <- fields[fields$status == "measured", ]
   evidence <- list(
     fields = good, objects = run$objects[same(run$objects) & run$objects$accepted, ],
-    unit = run$unit, uncertainty = max(0, good$calibration_uncertainty)
+    unit = run$unit, uncertainty = max(0, good$calibration_uncertainty), level = level_part(good)
   )
   limits <- do.call(rbind, lapply(spec$limits, judge_limit, sample = evidence, decision = spec$decision))
   missing <- unmet_needs(spec$needs, nrow(good), nrow(evidence$objects), fields)
@@ -58,6 +59,14 @@ judge_sample <- function(run, id, spec) {
     sample = tibble::tibble(batch = id$batch, sample = id$sample, fields = nrow(good), objects = nrow(evidence$objects),
                             verdict = verdict, why = paste(why, collapse = "; "))
   )
+}
+
+# Standard uncertainty of the mean area fraction that comes from the levels, as a share of it. Levels are chosen by one rule
+# in all fields, so their errors are taken as common.
+level_part <- function(fields) {
+  error <- fields[["area_fraction_level_uncertainty"]]  # not there in results of earlier versions
+  if (is.null(error) || all(is.na(error)) || sum(fields$area_fraction) == 0) return(0)
+  mean(error, na.rm = TRUE) / mean(fields$area_fraction)
 }
 
 judge_limit <- function(limit, sample, decision) {

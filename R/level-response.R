@@ -110,5 +110,15 @@ level_error <- function(field, level) {
   sqrt(mean(off)^2 + stats::var(off) / length(off))
 }
 
+# Standard uncertainty that a field's area fraction has from its level: the likely error of the level times how many pixels a
+# grey level holds there. 0 for masks that were not made by one level.
+area_fraction_error <- function(mask) {
+  level <- mask_levels(mask)
+  if (length(level) != 1) return(0)
+  counts <- level_counts(mask$field)
+  near <- abs(seq_along(counts) - 1 - level) <= max(1, 0.01 * length(counts))
+  level_error(mask$field, level) * mean(counts[near]) / sum(counts)
+}
+
 # Medians of both sides: edge pixels, whose grey lies between, hardly move them.
 phase_middles <- function(pixels, level) c(stats::median(pixels[pixels <= level]), stats::median(pixels[pixels > level]))

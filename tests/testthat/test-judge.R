@@ -114,3 +114,31 @@ test_that("nothing accepted leaves sizes undecided", {
   judged <- judge(run, spec_of("percentile: {p: 50, max: 15 um}"))
   expect_equal(judged$samples$verdict, "undecided")
 })
+
+test_that("the level's error widens porosity and sizes, and not shares and counts", {
+  wide <- function(error) {
+    run <- made_run(c(0.30, 0.32, 0.31), stats::rlnorm(300, 3, 0.2))
+    run$fields$area_fraction_level_uncertainty <- error
+    spec <- read_spec(text_file(
+      "bemrick: spec 1", "product: x", "limits:", "  - porosity: {max: 40 %}", "  - percentile: {p: 50, weight: number, max: 40 um}",
+      "  - share_above: {size: 25 um, weight: number, max: 90 %}"
+    ))
+    limits <- judge(run, spec)$limits
+    stats::setNames(limits$high - limits$value, c("porosity", "size", "share"))
+  }
+  set.seed(241)
+  none <- wide(0)
+  set.seed(241)
+  some <- wide(0.01)
+  z <- stats::qnorm(0.975)
+  expect_equal(some[["porosity"]], sqrt(none[["porosity"]]^2 + (z * 1)^2))  # in percent
+  expect_gt(some[["size"]], none[["size"]])
+  expect_equal(some[["share"]], none[["share"]])
+})
+
+test_that("a field's area fraction has the error that its level gives it", {
+  mask <- segment_auto(filter_gaussian(small_beads(uneven = 0.4), 1))
+  response <- level_response(mask)
+  expect_equal(area_fraction_error(mask), abs(response$slope$area_fraction) * response$error, tolerance = 0.3)
+  expect_equal(area_fraction_error(suppressWarnings(segment_local(small_beads(), 20))), 0)
+})
