@@ -136,15 +136,17 @@ one_line <- function(e) {
 }
 
 # One row of fields.csv; what a faulty field does not have stays NA.
-field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA, scale = NULL, area = NA,
-                      fraction = NA, fraction_error = NA, found = NA, accepted = NA, accepted_weight = NA, level = "", strip = NA) {
+field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA, scale = NULL,
+                      area = NA, fraction = NA, fraction_error = NA, found = NA, accepted = NA, accepted_weight = NA,
+                      level = "", strip = NA) {
   tibble::tibble(
     batch = row$batch, sample = row$sample, field = row$field, image = basename(row$image), status = status, reason = reason,
     warnings = warned,
     width_px = as.integer(width), height_px = as.integer(height), strip_px = as.integer(strip),
     calibration = if (is.null(scale)) "" else scale$file %||% scale$found,
     calibration_uncertainty = if (is.null(scale)) 0 else scale$uncertainty,
-    area_um2 = as.numeric(area), area_fraction = as.numeric(fraction), area_fraction_level_uncertainty = as.numeric(fraction_error), level = level,
+    area_um2 = as.numeric(area), area_fraction = as.numeric(fraction),
+    area_fraction_level_uncertainty = as.numeric(fraction_error), level = level,
     found = as.integer(found), accepted = as.integer(accepted), accepted_weight = as.numeric(accepted_weight),
     seconds = round(seconds, 2), sha256 = if (is.null(source)) "" else source$sha256
   )

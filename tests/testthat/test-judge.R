@@ -120,7 +120,8 @@ test_that("the level's error widens porosity and sizes, and not shares and count
     run <- made_run(c(0.30, 0.32, 0.31), stats::rlnorm(300, 3, 0.2))
     run$fields$area_fraction_level_uncertainty <- error
     spec <- read_spec(text_file(
-      "bemrick: spec 1", "product: x", "limits:", "  - porosity: {max: 40 %}", "  - percentile: {p: 50, weight: number, max: 40 um}",
+      "bemrick: spec 1", "product: x", "limits:", "  - porosity: {max: 40 %}",
+      "  - percentile: {p: 50, weight: number, max: 40 um}",
       "  - share_above: {size: 25 um, weight: number, max: 90 %}"
     ))
     limits <- judge(run, spec)$limits
