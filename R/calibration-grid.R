@@ -35,16 +35,17 @@ calibration_from_grid <- function(field, pitch, name = NULL) {
   fit$plane$matrix <- diag(c(q$value, q$value, 1)) %*% fit$plane$matrix
   if (any(field$origin != 0)) fit$plane$centre <- fit$plane$centre + unname(field$origin)
   scale <- plane_scale_range(fit$plane, field)
+  dots$used <- fit$used
+  dots$residual <- fit$off * q$value
   calibration <- new_calibration(
     if (scale$most / scale$least < 1.002) c(x = 1, y = 1) * sqrt(scale$most * scale$least), q$unit, fit$uncertainty,
     paste0(
-      "from a grid of ", sum(dots$used <- fit$used), " dots or cells every ", format(q$value), " ", q$unit, ", residuals ",
+      "from a grid of ", sum(fit$used), " dots or cells every ", format(q$value), " ", q$unit, ", residuals ",
       signif(fit$sd * q$value, 2), " ", q$unit
     ),
     name = name, image = field$source[c("width", "height", "sha256")]
   )
   calibration$plane <- fit$plane
-  dots$residual <- fit$off * q$value
   calibration$evidence <- list(kind = "grid", dots = dots)
   calibration
 }

@@ -147,6 +147,7 @@ shrunk_calibration <- function(calibration, times) {
     ), "plane", call = rlang::caller_env(2))
   }
   calibration$pixel <- calibration$pixel * times
+  calibration$plane <- NULL  # of a plane seen straight: its map is for the picture as it was
   calibration
 }
 

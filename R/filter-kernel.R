@@ -85,8 +85,7 @@ check_weights <- function(weights, call = rlang::caller_env()) {
 filter_kernel <- function(field, kernel, normalise = FALSE) {
   check_field(field)
   check_flag(normalise, "normalise")
-  if (is.list(kernel) && !inherits(kernel, "bm_kernel") && length(unique(lengths(kernel))) == 1) kernel <- do.call(rbind, kernel)
-  weights <- if (inherits(kernel, "bm_kernel")) kernel$weights else check_weights(unlist_matrix(kernel))
+  weights <- if (inherits(kernel, "bm_kernel")) kernel$weights else check_weights(rows_as_matrix(kernel))
   if (max(dim(weights)) > 301) bm_abort("A kernel may have at most 301 pixels a side.", "kernel")
   if (normalise) {
     if (abs(sum(weights)) < 1e-12 * sum(abs(weights))) {
@@ -102,7 +101,8 @@ filter_kernel <- function(field, kernel, normalise = FALSE) {
            list(separable = length(parts) == 2))
 }
 
-unlist_matrix <- function(x) if (is.list(x)) unlist(x) else x
+# A list of rows, as a method file gives it, as a matrix; rows of unlike length stay what they are and are refused.
+rows_as_matrix <- function(x) if (is.list(x) && length(unique(lengths(x))) == 1) do.call(rbind, x) else x
 
 # A column and a row whose product the kernel is, or the kernel itself.
 separable_parts <- function(weights) {

@@ -56,6 +56,7 @@ response_at <- function(level, field, bright, steps) {
   fraction <- area_fraction(x)
   registry <- step_registry()
   for (entry in steps) {
+    if (!entry$step %in% names(registry)) next  # done by hand to objects of that one level
     x <- suppressWarnings(do.call(registry[[entry$step]]$run, c(list(x), entry$args)))
     if (inherits(x, "bm_mask")) fraction <- area_fraction(x)
   }
@@ -91,8 +92,8 @@ response_plateau <- function(table, level) {
 }
 
 # Mean grey of the dark and of the bright side of a level.
-phase_means <- function(field, level, pixels = field$pixels) {
-  if (!is.null(field$outside) && length(field$outside) == length(pixels)) pixels <- pixels[!field$outside]
+phase_means <- function(field, level) {
+  pixels <- if (is.null(field$outside)) field$pixels else field$pixels[!field$outside]
   c(mean(pixels[pixels <= level]), mean(pixels[pixels > level]))
 }
 

@@ -97,8 +97,8 @@ zack_level <- function(counts) {
   at <- min(peak, end):max(peak, end)
   below <- counts[peak] + (counts[end] - counts[peak]) * (at - peak) / (end - peak) - counts[at]
   best <- at[which.max(below)]
-  # the level found belongs to the tail
-  if (end > peak) best - 1 else best - 1 - 1
+  # the level found, best - 1, belongs to the side of the peak
+  if (end > peak) best - 1 else best - 2
 }
 
 # The cut that leaves nearest to `share` of the pixels in the phase.

@@ -29,7 +29,8 @@ write_field <- function(field, file, replace = FALSE) {
       i = "Bring them into the range first."
     ), "grey_values")
   }
-  per_um <- if (!is.null(field$calibration)) 1 / (field$calibration$pixel * unit_ratio(field$calibration$unit, "um"))
+  # a tilted plane has no one resolution to write
+  per_um <- if (!is.null(field$calibration$pixel)) 1 / (field$calibration$pixel * unit_ratio(field$calibration$unit, "um"))
   write <- if (ending == "png") write_png else write_tiff
   write_beside(file, function(path) write(levels, field$depth, per_um, path), replace)
 }

@@ -45,19 +45,8 @@ disk_offsets <- function(rx, ry = rx) {
 }
 
 # Outside the picture nothing is known: it neither erodes nor adds.
-ref_erode <- function(mask, rx, ry = rx) ref_morph(mask, rx, ry, all)
-ref_dilate <- function(mask, rx, ry = rx) ref_morph(mask, rx, ry, any)
-ref_morph <- function(mask, rx, ry, fun) {
-  at <- disk_offsets(rx, ry)
-  out <- mask
-  for (y in seq_len(nrow(mask))) for (x in seq_len(ncol(mask))) {
-    row <- y + at$dy
-    col <- x + at$dx
-    inside <- row >= 1 & row <= nrow(mask) & col >= 1 & col <= ncol(mask)
-    out[y, x] <- fun(mask[cbind(row[inside], col[inside])])
-  }
-  out
-}
+ref_erode <- function(mask, rx, ry = rx) ref_extreme(mask, "disk", rx, ry, all)
+ref_dilate <- function(mask, rx, ry = rx) ref_extreme(mask, "disk", rx, ry, any)
 
 # Flood filling with a stack; neighbours 4 or 8.
 ref_label <- function(mask, neighbours = 8) {

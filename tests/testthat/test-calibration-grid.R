@@ -68,6 +68,21 @@ test_that("the map goes there and back, and through its file", {
   expect_error(bad("plane: 3"), class = "bemrick_error_file_content")
 })
 
+test_that("a picture with a map is written without a resolution, and a straight one keeps its scale when shrunk", {
+  tilted <- simulate_grid(tilt = 12, seed = 2)
+  tilted <- calibrate(tilted, calibration_from_grid(tilted, "1 mm"))
+  for (ext in c(".png", ".tif")) {
+    back <- write_and_read(tilted, ext)
+    expect_equal(back$pixels, tilted$pixels)
+    expect_null(back$source$tags)
+  }
+  flat <- simulate_grid(pitch = 40, tilt = 0, seed = 3)
+  flat <- calibrate(flat, calibration_from_grid(flat, "1 mm"))
+  half <- shrink_field(flat, 2)
+  whole <- points_on_plane(flat, c(0, 400), c(100, 100))
+  expect_equal(diff(points_on_plane(half, c(0, 200), c(50, 50))$x), sqrt(diff(whole$x)^2 + diff(whole$y)^2), tolerance = 1e-3)
+})
+
 test_that("what is no grid is refused", {
   expect_error(calibration_from_grid(small_beads(), "1 mm"), class = "bemrick_error_grid")
   expect_error(calibration_from_grid(as_field(matrix(7, 300, 300)), "1 mm"), class = "bemrick_error_grid")

@@ -43,6 +43,9 @@ test_that("kernels of any odd size equal the plain sum, whole or in two parts", 
   expect_equal(filter_kernel(as_field(m), kernel_mean(2))$pixels, filter_box(as_field(m), 2)$pixels)
   expect_equal(filter_kernel(as_field(m), matrix(3, 3, 3), normalise = TRUE)$pixels, filter_box(as_field(m), 1)$pixels)
   expect_error(filter_kernel(as_field(m), matrix(1, 2, 3)), "odd sides", class = "bemrick_error_kernel")
+  expect_error(filter_kernel(as_field(m), list(c(1, 2, 1), c(1, 2))), "matrix", class = "bemrick_error_kernel")
+  expect_equal(filter_kernel(as_field(m), list(c(0, 1, 0), c(1, 4, 1), c(0, 1, 0)))$pixels,
+               ref_convolve(m, matrix(c(0, 1, 0, 1, 4, 1, 0, 1, 0), 3)), tolerance = 1e-12)
   expect_error(kernel_of(matrix(c(1, NA, 1), 1)), class = "bemrick_error_kernel")
   expect_error(filter_kernel(as_field(m), kernel_laplace(), normalise = TRUE), "sum to zero", class = "bemrick_error_kernel")
   expect_equal(sum(kernel_log(2)$weights), 0, tolerance = 1e-12)

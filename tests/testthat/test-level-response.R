@@ -13,6 +13,9 @@ test_that("the response runs the same steps at other levels", {
   expect_lt(r$slope$median_ecd, 0)
   expect_true(r$plateau[1] < level && r$plateau[2] > level)
   expect_equal(r$uncertainty$area_fraction, abs(r$slope$area_fraction) * r$error)
+  # what was excluded by hand belongs to the objects of one level, and does not stop the others
+  by_hand <- level_response(exclude_objects(done, done$id[1], "dust"), levels = c(110, 120, 140))
+  expect_equal(by_hand$table$objects[by_hand$table$level == level], at$objects)
 })
 
 test_that("the slope is that of blurred discs, and the error grows with uneven light", {
