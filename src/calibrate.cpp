@@ -13,7 +13,7 @@ Rcpp::List core_project(const Rcpp::NumericMatrix& pixels, double angle, double 
 // [[Rcpp::export]]
 Rcpp::NumericMatrix core_rectify(const Rcpp::NumericMatrix& pixels, const Rcpp::NumericMatrix& back,
                                  const Rcpp::NumericVector& lens, const Rcpp::NumericVector& frame, int rows, int cols) {
-  Rcpp::NumericMatrix out(Rcpp::no_init(rows, cols));
+  Rcpp::NumericMatrix out = fresh<Rcpp::NumericMatrix>(rows, cols);
   const bm::PlaneView view{back.begin(), lens[0], lens[1], lens[2], lens[3]};
   bm::rectify(plane(pixels), writable(out), view, frame[0], frame[1], frame[2]);
   return out;

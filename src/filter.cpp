@@ -9,7 +9,7 @@
 #include "core/shrink.h"
 
 namespace {
-Rcpp::NumericMatrix like(const Rcpp::NumericMatrix& m) { return Rcpp::NumericMatrix(Rcpp::no_init(m.nrow(), m.ncol())); }
+Rcpp::NumericMatrix like(const Rcpp::NumericMatrix& m) { return fresh<Rcpp::NumericMatrix>(m.nrow(), m.ncol()); }
 std::size_t size(int n) { return static_cast<std::size_t>(n); }
 }  // namespace
 
@@ -64,7 +64,7 @@ Rcpp::NumericMatrix core_grey_extreme(const Rcpp::NumericMatrix& pixels, bool lo
 
 // [[Rcpp::export]]
 Rcpp::NumericMatrix core_shrink(const Rcpp::NumericMatrix& pixels, double times, int rows, int cols) {
-  Rcpp::NumericMatrix out(Rcpp::no_init(rows, cols));
+  Rcpp::NumericMatrix out = fresh<Rcpp::NumericMatrix>(rows, cols);
   bm::shrink(plane(pixels), writable(out), times);
   return out;
 }

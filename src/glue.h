@@ -5,6 +5,7 @@
 #include <Rcpp.h>
 
 #include "core/element.h"
+#include "core/large_pages.h"
 #include "core/plane.h"
 
 inline bm::Plane<const double> plane(const Rcpp::NumericMatrix& m) {
@@ -19,6 +20,14 @@ inline bm::Plane<const int> plane(const Rcpp::LogicalMatrix& m) {
 template <class Matrix>
 auto writable(Matrix& m) -> bm::Plane<typename std::remove_reference<decltype(*m.begin())>::type> {
   return {m.begin(), static_cast<std::size_t>(m.nrow()), static_cast<std::size_t>(m.ncol())};
+}
+
+// A fresh matrix, not zero-filled.
+template <class Matrix>
+Matrix fresh(int rows, int cols) {
+  Matrix out(Rcpp::no_init(rows, cols));
+  bm::use_large_pages(&*out.begin(), static_cast<std::size_t>(out.size()) * sizeof(*out.begin()));
+  return out;
 }
 
 inline void pause_for_user() { Rcpp::checkUserInterrupt(); }

@@ -6,7 +6,7 @@
 
 namespace {
 Rcpp::LogicalMatrix as_mask(const bm::BitPlane& bits) {
-  Rcpp::LogicalMatrix out(Rcpp::no_init(static_cast<int>(bits.rows), static_cast<int>(bits.cols)));
+  Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(static_cast<int>(bits.rows), static_cast<int>(bits.cols));
   bm::unpack(bits, writable(out));
   return out;
 }
@@ -33,7 +33,7 @@ Rcpp::LogicalMatrix core_morph(const Rcpp::LogicalMatrix& mask, const std::strin
 
 // [[Rcpp::export]]
 Rcpp::LogicalMatrix core_skeleton(const Rcpp::LogicalMatrix& mask) {
-  Rcpp::LogicalMatrix out(Rcpp::no_init(mask.nrow(), mask.ncol()));
+  Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(mask.nrow(), mask.ncol());
   bm::skeleton(plane(mask), writable(out));
   return out;
 }

@@ -15,14 +15,14 @@ Rcpp::List labelled(const Rcpp::IntegerMatrix& labels, int count) {
 
 // [[Rcpp::export]]
 Rcpp::List core_label(const Rcpp::LogicalMatrix& mask) {
-  Rcpp::IntegerMatrix labels(Rcpp::no_init(mask.nrow(), mask.ncol()));
+  Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(mask.nrow(), mask.ncol());
   const int count = bm::label(bm::pack(plane(mask)), writable(labels));
   return labelled(labels, count);
 }
 
 // [[Rcpp::export]]
 Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double sx, double sy, double depth) {
-  Rcpp::IntegerMatrix labels(Rcpp::no_init(mask.nrow(), mask.ncol()));
+  Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(mask.nrow(), mask.ncol());
   const bm::Plane<const int> m = plane(mask);
   std::vector<float> squared(m.size());
   const bm::Plane<float> distance{squared.data(), m.rows, m.cols};
@@ -40,7 +40,7 @@ Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, do
   std::vector<float> squared(m.size());
   auto object = [&](std::size_t y, std::size_t x) { return m.col(x)[y] == 1; };
   bm::squared_distance(m.rows, m.cols, sx, sy, object, bm::Plane<float>{squared.data(), m.rows, m.cols});
-  Rcpp::NumericMatrix out(Rcpp::no_init(mask.nrow(), mask.ncol()));
+  Rcpp::NumericMatrix out = fresh<Rcpp::NumericMatrix>(mask.nrow(), mask.ncol());
   std::transform(squared.begin(), squared.end(), out.begin(), [](float d) { return std::sqrt(static_cast<double>(d)); });
   return out;
 }

@@ -13,7 +13,7 @@ Rcpp::NumericMatrix core_levels_of_shares(Rcpp::NumericMatrix shares, double top
 // [[Rcpp::export]]
 Rcpp::List core_levels_of_colours(const Rcpp::NumericVector& colours, int rows, int cols, const Rcpp::NumericVector& weight,
                                   double top, double spread) {
-  Rcpp::NumericMatrix out(Rcpp::no_init(rows, cols));
+  Rcpp::NumericMatrix out = fresh<Rcpp::NumericMatrix>(rows, cols);
   const std::size_t n = static_cast<std::size_t>(out.size());
   const double* c = colours.begin();
   const double coloured = bm::colours_to_levels(c, c + n, c + 2 * n, out.begin(), n, weight.begin(), top, spread);

@@ -26,7 +26,7 @@ double core_otsu(const std::vector<double>& counts) { return bm::otsu(counts); }
 // TRUE where low <= grey <= high.
 // [[Rcpp::export]]
 Rcpp::LogicalMatrix core_between(const Rcpp::NumericMatrix& pixels, double low, double high) {
-  Rcpp::LogicalMatrix out(Rcpp::no_init(pixels.nrow(), pixels.ncol()));
+  Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(pixels.nrow(), pixels.ncol());
   const double* v = pixels.begin();
   int* to = out.begin();
   const std::size_t n = static_cast<std::size_t>(pixels.size());
@@ -45,7 +45,7 @@ std::vector<double> core_class_cuts(const std::vector<double>& counts, int class
 // [[Rcpp::export]]
 Rcpp::LogicalMatrix core_local(const Rcpp::NumericMatrix& pixels, int rx, int ry, double reference, double slope, double offset,
                                double range, bool bright, int threads = 1) {
-  Rcpp::LogicalMatrix out(Rcpp::no_init(pixels.nrow(), pixels.ncol()));
+  Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(pixels.nrow(), pixels.ncol());
   const auto in = plane(pixels);
   const auto to = writable(out);
   auto compare = [&](std::size_t x, const double* mean, const double* sd) {
