@@ -57,12 +57,12 @@ core_label <- function(mask) {
     .Call(`_bemrick_core_label`, mask)
 }
 
-core_watershed <- function(mask, sx, sy, depth) {
-    .Call(`_bemrick_core_watershed`, mask, sx, sy, depth)
+core_watershed <- function(mask, aspect, depth, threads = 1L) {
+    .Call(`_bemrick_core_watershed`, mask, aspect, depth, threads)
 }
 
-core_distance <- function(mask, sx, sy) {
-    .Call(`_bemrick_core_distance`, mask, sx, sy)
+core_distance <- function(mask, sx, sy, threads = 1L) {
+    .Call(`_bemrick_core_distance`, mask, sx, sy, threads)
 }
 
 core_measure <- function(labels, grey, count, sx, sy) {

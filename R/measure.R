@@ -126,7 +126,7 @@ measure_objects <- function(objects, outline = "pixel", inside = FALSE) {
 
 # The edge lies half a pixel before the nearest pixel centre beyond it.
 inscribed_circles <- function(objects, size) {
-  far <- core_distance(apart_from_others(objects$labels), size[["x"]], size[["y"]])
+  far <- core_distance(apart_from_others(objects$labels), size[["x"]], size[["y"]], thread_count())
   far[!is.finite(far)] <- 0  # no ground in the picture at all
   2 * pmax(core_label_max(objects$labels, far, objects$count) - sqrt(prod(size)) / 2, 0)
 }

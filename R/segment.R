@@ -132,7 +132,7 @@ made_mask <- function(pixels, field, phase, low, high, step, args, decided = lis
 }
 
 warn_of_phase <- function(pixels, field, phase) {
-  covered <- sum(pixels) / sample_size(field)
+  covered <- core_count(pixels) / sample_size(field)
   if (covered == 0) {
     bm_warn(c(
       "No pixel is {if (phase == 'between') 'between the levels' else phase} enough: the mask is empty.",

@@ -42,12 +42,11 @@ find_objects <- function(mask) {
 separate_watershed <- function(mask, depth = "1 px") {
   check_mask(mask)
   size <- field_pixel(mask$field)
-  limit <- (length_in_pixels(depth, mask$field$calibration, "depth") * size)[["x"]]
-  joined <- core_label(mask$pixels)$count
-  found <- core_watershed(mask$pixels, size[["x"]], size[["y"]], limit)
+  limit <- length_in_pixels(depth, mask$field$calibration, "depth")[["x"]]
+  found <- core_watershed(mask$pixels, size[["y"]] / size[["x"]], limit, thread_count())
   new_objects(found$labels, found$count, mask,
               add_step(mask$trail, "separate_watershed", list(depth = depth),
-                       list(objects = found$count, parted = found$count - joined)))
+                       list(objects = found$count, parted = found$count - found$joined)))
 }
 
 #' Outlines of objects

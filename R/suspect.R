@@ -23,7 +23,7 @@ suspect_merges <- function(measures, solidity = 0.9, depth = "1 px") {
   objects <- attr(measures, "objects")
   field <- objects$mask$field
   size <- field_pixel(field)
-  limit <- (length_in_pixels(depth, field$calibration, "depth") * size)[["x"]]
+  limit <- length_in_pixels(depth, field$calibration, "depth")[["x"]]
   area <- log(measures[[measure_column("area", measures_unit(measures))]])
   spread <- stats::mad(area)
   parts <- parts_of_objects(objects, size, limit)[measures$id]
@@ -41,7 +41,7 @@ suspect_merges <- function(measures, solidity = 0.9, depth = "1 px") {
 # Into how many parts the watershed would part each object, those that touch looked at apart.
 parts_of_objects <- function(objects, size, depth) {
   labels <- objects$labels
-  found <- core_watershed(apart_from_others(labels), size[["x"]], size[["y"]], depth)
+  found <- core_watershed(apart_from_others(labels), size[["y"]] / size[["x"]], depth, thread_count())
   owner <- integer(found$count)
   inside <- found$labels > 0
   owner[found$labels[inside]] <- labels[inside]

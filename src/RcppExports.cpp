@@ -198,29 +198,30 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_watershed
-Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double sx, double sy, double depth);
-RcppExport SEXP _bemrick_core_watershed(SEXP maskSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP depthSEXP) {
+Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, int threads);
+RcppExport SEXP _bemrick_core_watershed(SEXP maskSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
-    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
-    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
     Rcpp::traits::input_parameter< double >::type depth(depthSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_watershed(mask, sx, sy, depth));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_watershed(mask, aspect, depth, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_distance
-Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy);
-RcppExport SEXP _bemrick_core_distance(SEXP maskSEXP, SEXP sxSEXP, SEXP sySEXP) {
+Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy, int threads);
+RcppExport SEXP _bemrick_core_distance(SEXP maskSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
     Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
     Rcpp::traits::input_parameter< double >::type sy(sySEXP);
-    rcpp_result_gen = Rcpp::wrap(core_distance(mask, sx, sy));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_distance(mask, sx, sy, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -415,7 +416,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 4},
-    {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 3},
+    {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 5},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
     {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 3},

@@ -20,28 +20,28 @@ Rcpp::List core_label(const Rcpp::LogicalMatrix& mask) {
   return labelled(labels, count);
 }
 
+// Sides of a pixel are 1 and `aspect`; `depth` in the same unit.
 // [[Rcpp::export]]
-Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double sx, double sy, double depth) {
+Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, int threads = 1) {
   Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(mask.nrow(), mask.ncol());
   const bm::Plane<const int> m = plane(mask);
-  std::vector<float> squared(m.size());
-  const bm::Plane<float> distance{squared.data(), m.rows, m.cols};
-  auto object = [&](std::size_t y, std::size_t x) { return m.col(x)[y] == 1; };
-  bm::squared_distance(m.rows, m.cols, sx, sy, object, distance);
-  const int components = bm::label(bm::pack(m), writable(labels));
-  const int count = bm::watershed({squared.data(), m.rows, m.cols}, depth, writable(labels), components);
-  return labelled(labels, count);
+  const bm::BitPlane bits = bm::pack(m);
+  bm::Scratch<float> squared(m.size());
+  bm::squared_distance(bits, 1, aspect, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
+  const bm::Plane<const float> height{squared.data(), m.rows, m.cols};
+  const bm::Parted parted = bm::watershed(bits, height, depth, writable(labels), threads, pause_for_user);
+  return Rcpp::List::create(Rcpp::Named("labels") = labels, Rcpp::Named("count") = parted.count,
+                            Rcpp::Named("joined") = parted.components);
 }
 
 // Distance of object pixels to the background, in the unit of (sx, sy).
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy) {
+Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy, int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
-  std::vector<float> squared(m.size());
-  auto object = [&](std::size_t y, std::size_t x) { return m.col(x)[y] == 1; };
-  bm::squared_distance(m.rows, m.cols, sx, sy, object, bm::Plane<float>{squared.data(), m.rows, m.cols});
+  bm::Scratch<float> squared(m.size());
+  bm::squared_distance(bm::pack(m), sx, sy, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
   Rcpp::NumericMatrix out = fresh<Rcpp::NumericMatrix>(mask.nrow(), mask.ncol());
-  std::transform(squared.begin(), squared.end(), out.begin(), [](float d) { return std::sqrt(static_cast<double>(d)); });
+  std::transform(squared.data(), squared.data() + m.size(), out.begin(), [](float d) { return std::sqrt(static_cast<double>(d)); });
   return out;
 }
 

@@ -4,6 +4,7 @@
 #include "core/classes.h"
 #include "core/histogram.h"
 #include "core/levels.h"
+#include "core/local.h"
 #include "core/otsu.h"
 
 // [[Rcpp::export]]
@@ -49,12 +50,8 @@ Rcpp::LogicalMatrix core_local(const Rcpp::NumericMatrix& pixels, int rx, int ry
   const auto in = plane(pixels);
   const auto to = writable(out);
   auto compare = [&](std::size_t x, const double* mean, const double* sd) {
-    const double* g = in.col(x);
-    int* o = to.col(x);
-    for (std::size_t y = 0; y < in.rows; ++y) {
-      const double level = range > 0 ? mean[y] * (1 + slope * (sd[y] / range - 1)) : mean[y] + offset + slope * sd[y];
-      o[y] = bright ? g[y] > level : g[y] < level;
-    }
+    if (range > 0) bm::beyond_ratio(in.col(x), mean, sd, slope, range, bright, to.col(x), in.rows);
+    else bm::beyond_offset(in.col(x), mean, sd, slope, offset, bright, to.col(x), in.rows);
   };
   bm::box_statistics(in, static_cast<std::size_t>(rx), static_cast<std::size_t>(ry), reference, threads, compare, pause_for_user);
   return out;

@@ -17,32 +17,62 @@ BM_CLONES inline void exchange_column(const double* enters, const double* leaves
   for (size_t i = 0; i < n; ++i) sum[i] += enters[i] - leaves[i];
 }
 
-// The same for sums of squares about a reference: enters^2 - leaves^2 as a product.
-BM_CLONES inline void add_squares(const double* enters, double reference, double* sum, size_t n) {
-  for (size_t i = 0; i < n; ++i) sum[i] += (enters[i] - reference) * (enters[i] - reference);
+// The same with sums of squares about a reference: enters^2 - leaves^2 as a product.
+BM_CLONES inline void add_squares(const double* enters, double reference, double* sum, double* squares, size_t n) {
+  for (size_t i = 0; i < n; ++i) {
+    sum[i] += enters[i];
+    squares[i] += (enters[i] - reference) * (enters[i] - reference);
+  }
 }
-BM_CLONES inline void exchange_squares(const double* enters, const double* leaves, double reference, double* sum, size_t n) {
-  for (size_t i = 0; i < n; ++i) sum[i] += (enters[i] - leaves[i]) * (enters[i] + leaves[i] - 2 * reference);
+BM_CLONES inline void exchange_squares(const double* __restrict enters, const double* __restrict leaves, double reference,
+                                       double* __restrict sum, double* __restrict squares, size_t n) {
+  for (size_t i = 0; i < n; ++i) {
+    const double change = enters[i] - leaves[i];
+    sum[i] += change;
+    squares[i] += change * (enters[i] + leaves[i] - 2 * reference);
+  }
 }
 BM_CLONES inline void differences(const double* __restrict padded, size_t gap, double* __restrict to, size_t n) {
   for (size_t i = 0; i < n; ++i) to[i] = padded[i + gap] - padded[i];
 }
 
-// to[y] = factor * (sum[y - ry] + ... + sum[y + ry]), mirrored at the frame. What enters less what leaves is found for all
-// rows first, so that each row waits for one addition only.
-inline void running_sum(const double* sum, size_t rows, size_t ry, double factor, std::vector<double>& padded, double* to) {
-  const size_t window = 2 * ry + 1;
-  padded.resize(2 * (rows + window));
-  double* change = padded.data() + rows + window;
-  load_rows(sum, rows, -static_cast<ptrdiff_t>(ry), rows + window - 1, padded.data());
-  differences(padded.data(), window, change, rows - 1);
+// A column of sums with its mirrored ends, and for every row what enters the window less what leaves it: so each row waits for
+// one addition only.
+struct Window {
+  std::vector<double> padded;
+  const double* change = nullptr;
   double total = 0;
-  for (size_t i = 0; i < window; ++i) total += padded[i];
-  for (size_t y = 0; y + 1 < rows; ++y) {
-    to[y] = total * factor;
-    total += change[y];
+  void slide_over(const double* sum, size_t rows, size_t ry) {
+    const size_t window = 2 * ry + 1;
+    padded.resize(2 * (rows + window));
+    load_rows(sum, rows, -static_cast<ptrdiff_t>(ry), rows + window - 1, padded.data());
+    double* room = padded.data() + rows + window;
+    differences(padded.data(), window, room, rows - 1);
+    room[rows - 1] = 0;
+    change = room;
+    total = 0;
+    for (size_t i = 0; i < window; ++i) total += padded[i];
   }
-  to[rows - 1] = total * factor;
+};
+
+// to[y] = factor * (sum[y - ry] + ... + sum[y + ry]), mirrored at the frame.
+inline void running_sum(Window& w, size_t rows, double factor, double* to) {
+  double total = w.total;
+  for (size_t y = 0; y < rows; ++y) {
+    to[y] = total * factor;
+    total += w.change[y];
+  }
+}
+
+// Two of them side by side: neither waits for the other.
+inline void running_sums(Window& w, Window& v, size_t rows, double factor, double* __restrict to, double* __restrict other) {
+  double total = w.total, second = v.total;
+  for (size_t y = 0; y < rows; ++y) {
+    to[y] = total * factor;
+    other[y] = second * factor;
+    total += w.change[y];
+    second += v.change[y];
+  }
 }
 
 constexpr size_t box_block = 512;  // columns after which running sums begin anew
@@ -70,13 +100,15 @@ void box_mean(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, i
   const double factor = 1.0 / static_cast<double>((2 * rx + 1) * (2 * ry + 1));
   const size_t n = in.rows;
   over_columns(in.cols, threads, box_block, [&](size_t first, size_t last, auto pause) {
-    std::vector<double> sum(n), room;
+    std::vector<double> sum(n);
+    Window window;
     column_windows(
         in, rx, first, last, [&] { std::fill(sum.begin(), sum.end(), 0.0); },
         [&](const double* v) { add_column(v, sum.data(), n); },
         [&](const double* enters, const double* leaves) { exchange_column(enters, leaves, sum.data(), n); },
         [&](size_t x) {
-          running_sum(sum.data(), n, ry, factor, room, out.col(x));
+          window.slide_over(sum.data(), n, ry);
+          running_sum(window, n, factor, out.col(x));
           if (x % 256 == 0) pause();
         });
   }, interrupt);
@@ -98,24 +130,22 @@ void box_statistics(Plane<const double> in, size_t rx, size_t ry, double referen
   const size_t n = in.rows;
   reference = std::round(reference);
   over_columns(in.cols, threads, box_block, [&](size_t first, size_t last, auto pause) {
-    std::vector<double> sum(n), squares(n), mean(n), sd(n), room;
+    std::vector<double> sum(n), squares(n), mean(n), sd(n);
+    Window window, second;
     column_windows(
         in, rx, first, last,
         [&] {
           std::fill(sum.begin(), sum.end(), 0.0);
           std::fill(squares.begin(), squares.end(), 0.0);
         },
-        [&](const double* v) {
-          add_column(v, sum.data(), n);
-          add_squares(v, reference, squares.data(), n);
-        },
+        [&](const double* v) { add_squares(v, reference, sum.data(), squares.data(), n); },
         [&](const double* enters, const double* leaves) {
-          exchange_column(enters, leaves, sum.data(), n);
-          exchange_squares(enters, leaves, reference, squares.data(), n);
+          exchange_squares(enters, leaves, reference, sum.data(), squares.data(), n);
         },
         [&](size_t x) {
-          running_sum(sum.data(), n, ry, factor, room, mean.data());
-          running_sum(squares.data(), n, ry, factor, room, sd.data());
+          window.slide_over(sum.data(), n, ry);
+          second.slide_over(squares.data(), n, ry);
+          running_sums(window, second, n, factor, mean.data(), sd.data());
           mean_and_deviation(reference, mean.data(), sd.data(), n);
           each(x, mean.data(), sd.data());
           if (x % 64 == 0) pause();

@@ -3,11 +3,15 @@
 // Theory of Computing 8, 415-428; where objects are small, by a search along the rows. Background beyond the frame is not known and not counted.
 #pragma once
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <cstring>
 #include <limits>
 #include <vector>
 
-#include "plane.h"
+#include "bits.h"
+#include "large_pages.h"
+#include "parallel.h"
 #include "speed.h"
 
 namespace bm {
@@ -58,25 +62,24 @@ class LowerEnvelope {
 };
 
 // Distances down the columns, squared; infinite where a column holds no background.
-template <class IsObject>
-void column_distances(size_t rows, size_t cols, double sy, IsObject object, Plane<float> out) {
-  for (size_t x = 0; x < cols; ++x) {
+inline void column_distances(const BitPlane& bits, float step, size_t first, size_t last, Plane<float> out) {
+  for (size_t x = first; x < last; ++x) {
     float* d = out.col(x);
-    float gap = kFar;
-    const float step = static_cast<float>(sy);
-    for (size_t y = 0; y < rows; ++y) {
-      gap = object(y, x) ? gap + step : 0;
-      d[y] = gap;
-    }
-    for (size_t y = rows; y-- > 0;) {
-      gap = d[y] == 0 ? 0 : gap + step;
-      const float nearest = std::min(d[y], gap);
-      d[y] = nearest * nearest;
+    std::memset(d, 0, bits.rows * sizeof *d);
+    const Word* column = bits.col(x);
+    for (size_t y = next_bit(column, bits.words, bits.rows, 0, true); y < bits.rows;) {
+      const size_t end = next_bit(column, bits.words, bits.rows, y, false);
+      const float above = y == 0 ? kFar : 0, below = end == bits.rows ? kFar : 0;
+      for (size_t i = y; i < end; ++i) {
+        const float gap = std::min(static_cast<float>(i - y + 1) + above, static_cast<float>(end - i) + below) * step;
+        d[i] = gap * gap;
+      }
+      y = next_bit(column, bits.words, bits.rows, end, true);
     }
   }
 }
 
-constexpr size_t kBlock = 64;  // rows searched together
+constexpr size_t kBlock = 64;  // rows searched together: those of one word of the mask
 
 BM_INLINE float smaller(float a, float b) { return a < b ? a : b; }
 // Two columns to either side at once.
@@ -94,13 +97,18 @@ BM_CLONES inline float farthest(const float* best) {
 
 // Looks along the rows, outward from every column, until no nearer background can come; a block of rows at a time.
 // False when somewhere that is farther than `reach` columns away: then the envelope is quicker.
-inline bool search_rows(Plane<const float> down, double sx, ptrdiff_t reach, Plane<float> out) {
-  const size_t rows = down.rows, cols = down.cols;
-  const ptrdiff_t last = static_cast<ptrdiff_t>(cols) - 1;
+inline bool search_rows(const BitPlane& bits, Plane<const float> down, double sx, ptrdiff_t reach, size_t first, size_t stop,
+                        Plane<float> out) {
+  const size_t rows = down.rows;
+  const ptrdiff_t last = static_cast<ptrdiff_t>(down.cols) - 1;
   std::vector<float> none(kBlock, kFar), here(kBlock), left(kBlock), right(kBlock), left2(kBlock), right2(kBlock);
-  for (size_t x = 0; x < cols; ++x) {
+  for (size_t x = first; x < stop; ++x) {
     for (size_t top = 0; top < rows; top += kBlock) {
       const size_t n = std::min(kBlock, rows - top);
+      if (bits.col(x)[top / kBlock] == 0) {
+        std::fill_n(out.col(x) + top, n, 0.0f);
+        continue;
+      }
       auto column = [&](ptrdiff_t at, std::vector<float>& room) -> const float* {
         if (at < 0 || at > last) return none.data();
         const float* from = down.col(static_cast<size_t>(at)) + top;
@@ -129,18 +137,13 @@ inline bool search_rows(Plane<const float> down, double sx, ptrdiff_t reach, Pla
   return true;
 }
 
-// out: squared distance in the unit of (sx, sy); 0 on background; infinite when there is no background.
-template <class IsObject>
-void squared_distance(size_t rows, size_t cols, double sx, double sy, IsObject object, Plane<float> out) {
-  std::vector<float> kept(rows * cols);
-  const Plane<float> down{kept.data(), rows, cols};
-  column_distances(rows, cols, sy, object, down);
-  if (search_rows({kept.data(), rows, cols}, sx, 48, out)) return;
-  const size_t band = 16;  // rows turned at a time, a cache line of each column
+// The same for distances of any reach, a few rows at a time.
+inline void envelope_rows(Plane<const float> down, double sx, size_t first, size_t last, Plane<float> out) {
+  const size_t band = 16, cols = down.cols;  // rows turned at a time, a cache line of each column
   std::vector<float> row(band * cols), result(cols);
   LowerEnvelope envelope(cols);
-  for (size_t top = 0; top < rows; top += band) {
-    const size_t n = std::min(band, rows - top);
+  for (size_t top = first; top < last; top += band) {
+    const size_t n = std::min(band, last - top);
     for (size_t x = 0; x < cols; ++x)
       for (size_t i = 0; i < n; ++i) row[i * cols + x] = down.col(x)[top + i];
     for (size_t i = 0; i < n; ++i) {
@@ -150,6 +153,23 @@ void squared_distance(size_t rows, size_t cols, double sx, double sy, IsObject o
     for (size_t x = 0; x < cols; ++x)
       for (size_t i = 0; i < n; ++i) out.col(x)[top + i] = row[i * cols + x];
   }
+}
+
+// out: squared distance in the unit of (sx, sy); 0 on background; infinite when there is no background.
+template <class Interrupt>
+void squared_distance(const BitPlane& bits, double sx, double sy, Plane<float> out, int threads, Interrupt interrupt) {
+  Scratch<float> kept(out.size());
+  const Plane<float> down{kept.data(), out.rows, out.cols};
+  const Plane<const float> known{kept.data(), out.rows, out.cols};
+  over_columns(out.cols, threads, 1, [&](size_t first, size_t last, auto) {
+    column_distances(bits, static_cast<float>(sy), first, last, down);
+  }, interrupt);
+  std::atomic<bool> near{true};
+  over_columns(out.cols, threads, 1, [&](size_t first, size_t last, auto) {
+    if (!search_rows(bits, known, sx, 48, first, last, out)) near = false;
+  }, interrupt);
+  if (near) return;
+  over_columns(out.rows, threads, 16, [&](size_t first, size_t last, auto) { envelope_rows(known, sx, first, last, out); }, interrupt);
 }
 
 }  // namespace bm

@@ -98,28 +98,30 @@ struct Box {
   double length = 0, width = 0;  // longer and shorter side
 };
 
-// The box of least area round a hull has a side along one of the hull's (Freeman & Shapira 1975).
+// The box of least area round a hull has a side along one of the hull's (Freeman & Shapira 1975). The corners farthest along,
+// against and across a side move on round the hull as the side does (rotating calipers, Toussaint 1983).
 inline Box smallest_box(const std::vector<Point>& h) {
   const std::size_t n = h.size();
   Box best;
+  if (n == 2) best.length = std::hypot(h[1].x - h[0].x, h[1].y - h[0].y);
+  if (n < 3) return best;
   double least = -1;
-  for (std::size_t i = 0; i < n && n > 1; ++i) {
-    const Point& a = h[i];
-    const Point& b = h[(i + 1) % n];
-    const double side = std::hypot(b.x - a.x, b.y - a.y);
-    if (side == 0) continue;
-    const double ux = (b.x - a.x) / side, uy = (b.y - a.y) / side;
-    double low = 0, high = 0, far = 0;
-    for (const Point& p : h) {
-      const double along = (p.x - a.x) * ux + (p.y - a.y) * uy, across = (p.y - a.y) * ux - (p.x - a.x) * uy;
-      low = std::min(low, along);
-      high = std::max(high, along);
-      far = std::max(far, std::fabs(across));
-    }
-    const double area = (high - low) * far;
+  std::size_t high = 1, far = 1, low = 0;
+  for (std::size_t i = 0; i < n; ++i) {
+    const Point &a = h[i], &b = h[(i + 1) % n];
+    const double side = std::hypot(b.x - a.x, b.y - a.y), ux = (b.x - a.x) / side, uy = (b.y - a.y) / side;
+    auto along = [&](std::size_t k) { return (h[k % n].x - a.x) * ux + (h[k % n].y - a.y) * uy; };
+    auto across = [&](std::size_t k) { return (h[k % n].y - a.y) * ux - (h[k % n].x - a.x) * uy; };
+    if (high < i + 1) high = i + 1;
+    while (high < i + n && along(high + 1) > along(high)) ++high;
+    if (far < high) far = high;
+    while (far < i + n && across(far + 1) > across(far)) ++far;
+    if (low < far) low = far;
+    while (low < i + n && along(low + 1) < along(low)) ++low;
+    const double length = along(high) - along(low), width = across(far), area = length * width;
     if (least < 0 || area < least) {
       least = area;
-      best = {std::max(high - low, far), std::min(high - low, far)};
+      best = {std::max(length, width), std::min(length, width)};
     }
   }
   return best;

@@ -3,6 +3,7 @@
 #pragma once
 #include <cstddef>
 #include <cstdint>
+#include <memory>
 #ifdef __linux__
 #include <sys/mman.h>
 #endif
@@ -20,5 +21,16 @@ inline void use_large_pages(void* data, std::size_t bytes) {
   (void)bytes;
 #endif
 }
+
+// Room for n values, not zero-filled.
+template <class T>
+class Scratch {
+ public:
+  explicit Scratch(std::size_t n) : room_(new T[n]) { use_large_pages(room_.get(), n * sizeof(T)); }
+  T* data() { return room_.get(); }
+
+ private:
+  std::unique_ptr<T[]> room_;
+};
 
 }  // namespace bm

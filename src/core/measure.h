@@ -7,8 +7,8 @@
 #include <limits>
 #include <vector>
 
-#include "bits.h"
 #include "hull.h"
+#include "label.h"
 
 namespace bm {
 
@@ -132,23 +132,57 @@ inline void finish_ellipse(const Tally& t, double sx, double sy, Measures& m) {
   m.orientation = spread <= 1e-9 * (xx + yy) || angle >= 180 ? 0 : angle;
 }
 
+// The first and last of an object's points on each of a row of upright lines, half a pixel apart, from left to right.
+class Lines {
+ public:
+  void start(std::int32_t left, size_t columns) {
+    left_ = left;
+    span_.assign(2 * columns + 1, {INT32_MAX, INT32_MIN});
+  }
+  // in half pixels
+  void add(std::int32_t line, std::int32_t low, std::int32_t high) {
+    std::pair<std::int32_t, std::int32_t>& s = span_[static_cast<size_t>(line)];
+    s.first = std::min(s.first, low);
+    s.second = std::max(s.second, high);
+  }
+  // Points sorted by place, as the hull wants them.
+  const std::vector<Point>& points(double sx, double sy) {
+    points_.clear();
+    for (size_t k = 0; k < span_.size(); ++k) {
+      if (span_[k].first > span_[k].second) continue;
+      const double x = (left_ + static_cast<double>(k) / 2) * sx;
+      points_.push_back({x, span_[k].first * 0.5 * sy});
+      if (span_[k].second > span_[k].first) points_.push_back({x, span_[k].second * 0.5 * sy});
+    }
+    return points_;
+  }
+
+ private:
+  std::int32_t left_ = 0;
+  std::vector<std::pair<std::int32_t, std::int32_t>> span_;
+  std::vector<Point> points_;
+};
+
 // Hull from the ends of the object's runs. Lengths are taken over the middles of pixel edges (unbiased
 // for slanted outlines, exact for upright ones), the area over pixel corners (never below the object's).
-inline void finish_hull(const Run* run, const Run* end, double sx, double sy, Measures& m) {
-  std::vector<Point> middles, corners;
-  for (const Run* first = run; first != end;) {
-    std::int32_t top = first->top, bottom = first->end;
-    const std::int32_t x = first->col;
-    for (; first != end && first->col == x; ++first) bottom = std::max(bottom, first->end);
-    const double left = x * sx, right = (x + 1) * sx, middle = (x + 0.5) * sx;
-    corners.insert(corners.end(), {{left, top * sy}, {left, bottom * sy}, {right, top * sy}, {right, bottom * sy}});
-    middles.insert(middles.end(), {{left, (top + 0.5) * sy}, {left, (bottom - 0.5) * sy}, {middle, top * sy},
-                                   {middle, bottom * sy}, {right, (top + 0.5) * sy}, {right, (bottom - 0.5) * sy}});
-  }
-  auto by_place = [](const Point& a, const Point& b) { return a.x < b.x || (a.x == b.x && a.y < b.y); };
-  std::sort(middles.begin(), middles.end(), by_place);
-  std::sort(corners.begin(), corners.end(), by_place);
-  const std::vector<Point> hull = convex_hull(middles);
+inline void finish_hull(const Run* run, const Run* end, double sx, double sy, Lines& lines, Measures& m) {
+  const std::int32_t left = run->col;
+  const size_t columns = static_cast<size_t>((end - 1)->col - left + 1);
+  auto each_column = [&](auto use) {
+    for (const Run* first = run; first != end;) {
+      const std::int32_t top = first->top, x = first->col;
+      std::int32_t bottom = first->end;
+      for (; first != end && first->col == x; ++first) bottom = std::max(bottom, first->end);
+      use(2 * (x - left), 2 * top, 2 * bottom);
+    }
+  };
+  lines.start(left, columns);
+  each_column([&](std::int32_t x, std::int32_t top, std::int32_t bottom) {
+    lines.add(x, top + 1, bottom - 1);
+    lines.add(x + 1, top, bottom);
+    lines.add(x + 2, top + 1, bottom - 1);
+  });
+  const std::vector<Point> hull = convex_hull(lines.points(sx, sy));
   const Calipers c = calipers(hull);
   m.feret_max = c.max;
   m.feret_min = c.min;
@@ -158,7 +192,12 @@ inline void finish_hull(const Run* run, const Run* end, double sx, double sy, Me
   m.smallest_box_length = box.length;
   m.smallest_box_width = box.width;
   m.hull_perimeter = hull_perimeter(hull);
-  m.hull_area = hull_area(convex_hull(corners));
+  lines.start(left, columns);
+  each_column([&](std::int32_t x, std::int32_t top, std::int32_t bottom) {
+    lines.add(x, top, bottom);
+    lines.add(x + 2, top, bottom);
+  });
+  m.hull_area = hull_area(convex_hull(lines.points(sx, sy)));
 }
 
 inline void finish_grey(const Tally& t, Measures& m) {
@@ -170,7 +209,7 @@ inline void finish_grey(const Tally& t, Measures& m) {
   m.grey_max = t.grey_max;
 }
 
-inline Measures finish(const Tally& t, const Run* run, const Run* run_end, Plane<const int> labels, double sx, double sy) {
+inline Measures finish(const Tally& t, const Run* run, const Run* run_end, Plane<const int> labels, double sx, double sy, Lines& lines) {
   Measures m;
   if (t.n == 0) return m;
   m.pixels = t.n;
@@ -186,7 +225,7 @@ inline Measures finish(const Tally& t, const Run* run, const Run* run_end, Plane
   m.on_edge = t.left == 0 || t.top == 0 || static_cast<size_t>(t.right) + 1 == labels.cols ||
               static_cast<size_t>(t.bottom) + 1 == labels.rows;
   finish_ellipse(t, sx, sy, m);
-  finish_hull(run, run_end, sx, sy, m);
+  finish_hull(run, run_end, sx, sy, lines, m);
   finish_grey(t, m);
   return m;
 }
@@ -204,15 +243,18 @@ inline std::vector<Measures> measure(Plane<const int> labels, Plane<const double
     link_columns(runs.data() + before, runs.data() + now, runs.data() + now, runs.data() + runs.size(), tally);
     before = now;
   }
-  std::vector<size_t> start(static_cast<size_t>(count) + 2, 0);
-  for (const LabelRun& r : runs) ++start[static_cast<size_t>(r.label) + 1];
-  for (size_t k = 1; k < start.size(); ++k) start[k] += start[k - 1];
-  std::vector<Run> grouped(runs.size());
-  std::vector<size_t> next(start);
-  for (const LabelRun& r : runs) grouped[next[static_cast<size_t>(r.label)]++] = r.run;
+  std::vector<Run> all(runs.size());
+  std::vector<int> object(runs.size());
+  for (size_t i = 0; i < runs.size(); ++i) {
+    all[i] = runs[i].run;
+    object[i] = runs[i].label;
+  }
+  std::vector<size_t> start;
+  const std::vector<Run> grouped = by_object(all, object, count, start);
+  Lines lines;
   std::vector<Measures> out(static_cast<size_t>(count));
   for (size_t k = 1; k <= static_cast<size_t>(count); ++k) {
-    out[k - 1] = finish(tally[k], grouped.data() + start[k], grouped.data() + start[k + 1], labels, sx, sy);
+    out[k - 1] = finish(tally[k], grouped.data() + start[k], grouped.data() + start[k + 1], labels, sx, sy, lines);
   }
   return out;
 }

@@ -1,7 +1,7 @@
 // Parting touching objects: the object pixels are flooded from the highest distance down; two
 // basins that meet stay apart when the lower of their peaks rises at least `depth` above the
 // pass, and are one object otherwise (peaks by dynamics: Grimaud 1992; flooding in order of
-// height: Vincent & Soille 1991).
+// height: Vincent & Soille 1991). Each connected component is flooded by itself.
 #pragma once
 #include <algorithm>
 #include <cmath>
@@ -9,124 +9,233 @@
 #include <cstring>
 #include <vector>
 
-#include "connect.h"
+#include "label.h"
+#include "parallel.h"
+#include "speed.h"
 
 namespace bm {
 
-// Orders pixel numbers by height, highest first; equal heights in order of position, so that basins meet halfway.
-class HeightOrder {
+// The topmost, there leftmost pixel of a basin.
+typedef std::pair<std::int32_t, std::int32_t> Place;
+
+// Floods one component after the other in a room of its own: a box with a free pixel all round, so that neither the frame nor
+// neighbours need a test, and small, so that it stays in the cache. The room is clear between components.
+class Flood {
  public:
-  explicit HeightOrder(Plane<const float> height) : height_(height) {}
-  void sort(std::uint32_t* first, std::uint32_t* last) {
-    const size_t n = static_cast<size_t>(last - first);
-    other_.resize(std::max(other_.size(), n));
-    std::uint32_t *from = first, *to = other_.data();
-    for (int byte = 0; byte < 4; ++byte) {
-      size_t start[257] = {0};
-      for (size_t i = 0; i < n; ++i) ++start[((key(from[i]) >> (8 * byte)) & 255) + 1];
-      if (start[((key(from[0]) >> (8 * byte)) & 255) + 1] == n) continue;  // all alike in this byte
-      for (int k = 0; k < 256; ++k) start[k + 1] += start[k];
-      for (size_t i = 0; i < n; ++i) to[start[(key(from[i]) >> (8 * byte)) & 255]++] = from[i];
-      std::swap(from, to);
-    }
-    if (from != first) std::copy(from, from + n, first);
+  Flood(Plane<const float> height, double depth) : height_(height), depth_(static_cast<float>(depth)) {}
+
+  // Writes the numbers 1 .. n of the component's basins into `labels`; returns their places.
+  const std::vector<Place>& run(const Run* first, const Run* last, Plane<int> labels) {
+    lay_out(first, last);
+    sort();
+    parent_.assign(1, 0);
+    peak_.assign(1, 0.0f);
+    for (const Pixel& p : pixels_) flood(p);
+    return hand_over(first, last, labels);
   }
 
  private:
-  std::uint32_t key(std::uint32_t i) const {  // positive floats sort as their bits do; complement for highest first
-    std::uint32_t bits;
-    std::memcpy(&bits, &height_.data[i], sizeof bits);
-    return ~bits;
+  struct Pixel {
+    std::uint32_t low, at;  // how far below the top, in the order of heights; place in the room
+  };
+
+  // Heights of the pixels as whole numbers that sort as they do: positive floats sort as their bits.
+  void lay_out(const Run* first, const Run* last) {
+    std::int32_t top = INT32_MAX, bottom = 0;
+    for (const Run* r = first; r != last; ++r) {
+      top = std::min(top, r->top);
+      bottom = std::max(bottom, r->end);
+    }
+    left_ = first->col;
+    top_ = top;
+    stride_ = static_cast<size_t>(bottom - top + 2) | 1;
+    const size_t need = stride_ * static_cast<size_t>((last - 1)->col - left_ + 3);
+    if (room_.size() < need) room_.resize(need, 0);
+    whole_ = true;
+    float highest = 0;
+    size_t n = 0;
+    for (const Run* r = first; r != last; ++r) {
+      const float* h = height_.col(static_cast<size_t>(r->col));
+      n += static_cast<size_t>(r->end - r->top);
+      for (std::int32_t y = r->top; y < r->end; ++y) {
+        highest = std::max(highest, h[y]);
+        whole_ &= h[y] < 16777216.0f && h[y] == static_cast<float>(static_cast<std::int32_t>(h[y]));
+      }
+    }
+    highest_ = key(highest);
+    pixels_.resize(n);
+    Pixel* p = pixels_.data();
+    for (const Run* r = first; r != last; ++r) {
+      const float* h = height_.col(static_cast<size_t>(r->col));
+      std::uint32_t at = static_cast<std::uint32_t>(place(*r));
+      for (std::int32_t y = r->top; y < r->end; ++y) *p++ = {highest_ - key(h[y]), at++};
+    }
   }
+
+  size_t place(const Run& r) const { return stride_ * static_cast<size_t>(r.col - left_ + 1) + static_cast<size_t>(r.top - top_ + 1); }
+  std::uint32_t key(float h) const {
+    if (whole_) return static_cast<std::uint32_t>(h);
+    std::uint32_t bits;
+    std::memcpy(&bits, &h, sizeof bits);
+    return bits;
+  }
+  float height(const Pixel& p) const {
+    const std::uint32_t k = highest_ - p.low;
+    if (whole_) return std::sqrt(static_cast<float>(k));
+    float h;
+    std::memcpy(&h, &k, sizeof h);
+    return std::sqrt(h);
+  }
+
+  // Highest first; equal heights stay in order of position, so that basins meet halfway.
+  void sort() {
+    other_.resize(pixels_.size());
+    std::uint32_t lowest = 0;
+    for (const Pixel& p : pixels_) lowest = std::max(lowest, p.low);
+    const int digit = 11;
+    for (int shift = 0; shift < 32 && (lowest >> shift) != 0; shift += digit) {
+      const std::uint32_t values = std::min<std::uint32_t>((lowest >> shift) + 1, 1u << digit), mask = (1u << digit) - 1;
+      std::uint32_t start[(1u << digit) + 1];
+      std::fill(start, start + values + 1, 0u);
+      for (const Pixel& p : pixels_) ++start[((p.low >> shift) & mask) + 1];
+      for (std::uint32_t k = 0; k < values; ++k) start[k + 1] += start[k];
+      for (const Pixel& p : pixels_) other_[start[(p.low >> shift) & mask]++] = p;
+      pixels_.swap(other_);
+    }
+  }
+
+  void flood(const Pixel& p) {
+    std::uint32_t* here = &room_[p.at];
+    const std::uint32_t *l = here - stride_, *r = here + stride_;
+    // less one, so that clear pixels are the largest number
+    const std::uint32_t around[8] = {l[0] - 1, here[-1] - 1, here[1] - 1, r[0] - 1, l[-1] - 1, l[1] - 1, r[-1] - 1, r[1] - 1};
+    std::uint32_t least = around[0], most = around[0] + 1;
+    for (int k = 1; k < 8; ++k) {
+      least = std::min(least, around[k]);
+      most = std::max(most, around[k] + 1);
+    }
+    if (most == 0) {  // nobody there yet: a peak
+      peak_.push_back(height(p));
+      most = static_cast<std::uint32_t>(parent_.size());
+      parent_.push_back(most);
+    } else if (least + 1 != most) {
+      most = meet(around, height(p));
+    }
+    *here = most;
+  }
+
+  // Several basins about one pixel: joined where the lower peak does not rise far enough above it. Returns the pixel's own;
+  // neighbours along edges come first, being the nearer ones.
+  std::uint32_t meet(const std::uint32_t (&around)[8], float here) {
+    std::uint32_t mine = 0;
+    for (std::uint32_t there : around) {
+      if (there == UINT32_MAX) continue;
+      const std::uint32_t basin = root(there + 1);
+      if (mine == 0) mine = basin;
+      if (basin == mine || std::min(peak_[mine], peak_[basin]) - here >= depth_) continue;
+      const float higher = std::max(peak_[mine], peak_[basin]);
+      const std::uint32_t kept = std::min(mine, basin);
+      parent_[std::max(mine, basin)] = kept;
+      mine = kept;
+      peak_[mine] = higher;
+    }
+    return mine;
+  }
+
+  std::uint32_t root(std::uint32_t i) {
+    while (parent_[i] != i) i = parent_[i] = parent_[parent_[i]];
+    return i;
+  }
+
+  // The room is cleared on the way.
+  const std::vector<Place>& hand_over(const Run* first, const Run* last, Plane<int> labels) {
+    number_.assign(parent_.size(), 0);
+    places_.clear();
+    int found = 0;
+    for (std::uint32_t k = 1; k < parent_.size(); ++k) {
+      const std::uint32_t r = root(k);  // never above k
+      number_[k] = r == k ? ++found : number_[r];
+    }
+    places_.assign(static_cast<size_t>(found), {INT32_MAX, INT32_MAX});
+    for (const Run* r = first; r != last; ++r) {
+      std::uint32_t* from = &room_[place(*r)];
+      int* to = labels.col(static_cast<size_t>(r->col)) + r->top;
+      int before = 0;
+      for (std::int32_t i = 0; i < r->end - r->top; ++i) {
+        const int now = number_[from[i]];
+        from[i] = 0;
+        to[i] = now;
+        if (now == before) continue;
+        before = now;
+        Place& place = places_[static_cast<size_t>(now - 1)];
+        place = std::min(place, Place(r->top + i, r->col));
+      }
+    }
+    return places_;
+  }
+
   Plane<const float> height_;
-  std::vector<std::uint32_t> other_;
+  float depth_;
+  size_t stride_ = 0;
+  std::int32_t left_ = 0, top_ = 0;
+  bool whole_ = true;
+  std::uint32_t highest_ = 0;
+  std::vector<std::uint32_t> room_, parent_;
+  std::vector<Pixel> pixels_, other_;
+  std::vector<float> peak_;
+  std::vector<int> number_;
+  std::vector<Place> places_;
 };
 
-// Object pixels grouped by connected component, in order of position within each; start[k] is where component k begins.
-inline std::vector<std::uint32_t> by_component(Plane<const int> component, int count, std::vector<size_t>& start) {
-  start.assign(static_cast<size_t>(count) + 2, 0);
-  for (size_t i = 0; i < component.size(); ++i) ++start[static_cast<size_t>(component.data[i]) + 1];
-  start[1] = 0;  // the background is left out
-  for (size_t k = 1; k < start.size(); ++k) start[k] += start[k - 1];
-  std::vector<std::uint32_t> order(start.back());
-  std::vector<size_t> next(start);
-  for (size_t i = 0; i < component.size(); ++i) {
-    const size_t c = static_cast<size_t>(component.data[i]);
-    if (c > 0) order[next[c]++] = static_cast<std::uint32_t>(i);
-  }
-  return order;
+// Numbers in reading order for places that come in any order.
+inline std::vector<int> reading_order(const std::vector<Place>& places) {
+  std::vector<std::uint32_t> order(places.size());
+  for (size_t k = 0; k < order.size(); ++k) order[k] = static_cast<std::uint32_t>(k);
+  std::sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) { return places[a] < places[b]; });
+  std::vector<int> number(places.size());
+  for (size_t k = 0; k < order.size(); ++k) number[order[k]] = static_cast<int>(k + 1);
+  return number;
 }
 
-// Basins by the numbers of their first pixels in reading order. Returns how many.
-inline int number_basins(Plane<int> labels, Unions& basins, size_t known) {
-  std::vector<int> root(known, 0), number(known, 0);
-  for (size_t k = 1; k < known; ++k) root[k] = static_cast<int>(basins.root(static_cast<std::uint32_t>(k)));
-  std::vector<std::pair<std::uint32_t, std::uint32_t>> first(known, {UINT32_MAX, UINT32_MAX});
-  for (size_t x = 0; x < labels.cols; ++x) {
-    int* column = labels.col(x);
-    for (size_t y = 0; y < labels.rows; ++y) {
-      if (column[y] == 0) continue;
-      const size_t basin = static_cast<size_t>(column[y] = root[static_cast<size_t>(column[y])]);
-      const std::pair<std::uint32_t, std::uint32_t> here(y, x);
-      if (here < first[basin]) first[basin] = here;
-    }
-  }
-  std::vector<std::uint32_t> kept;
-  for (std::uint32_t k = 1; k < known; ++k)
-    if (first[k].first != UINT32_MAX) kept.push_back(k);
-  std::sort(kept.begin(), kept.end(), [&](std::uint32_t a, std::uint32_t b) { return first[a] < first[b]; });
-  for (size_t k = 0; k < kept.size(); ++k) number[kept[k]] = static_cast<int>(k + 1);
-  for (size_t i = 0; i < labels.size(); ++i) labels.data[i] = number[static_cast<size_t>(labels.data[i])];
-  return static_cast<int>(kept.size());
-}
+struct Parted {
+  int components, count;
+};
 
-// squared: squared distances; labels holds the connected components 1 .. components and receives 1 .. n in reading order.
-// Returns n. One component after the other is flooded, so that its pixels stay in the cache.
-inline int watershed(Plane<const float> squared, double depth, Plane<int> labels, int components) {
+// squared: squared distances of the objects of `bits`; labels receives 0 and 1 .. count in reading order.
+template <class Interrupt>
+Parted watershed(const BitPlane& bits, Plane<const float> squared, double depth, Plane<int> labels, int threads, Interrupt interrupt) {
+  const ObjectRuns found = object_runs(bits);
   std::vector<size_t> start;
-  std::vector<std::uint32_t> order = by_component({labels.data, labels.rows, labels.cols}, components, start);
-  HeightOrder heights(squared);
-  for (size_t k = 1; k + 1 < start.size(); ++k)
-    if (start[k + 1] > start[k]) heights.sort(order.data() + start[k], order.data() + start[k + 1]);
-  const size_t rows = squared.rows, cols = squared.cols;
-  std::fill(labels.data, labels.data + labels.size(), 0);
-  Unions basins(order.size() + 1);  // basin k is known by the k-th pixel that starts one
-  std::vector<float> peak(1, 0.0f);
-  auto height_of = [](float s) { return std::sqrt(s); };
-
-  // edge neighbours first: they are the nearer ones
-  static const int dx[8] = {-1, 0, 0, 1, -1, -1, 1, 1}, dy[8] = {0, -1, 1, 0, -1, 1, -1, 1};
-  ptrdiff_t step[8];
-  for (int k = 0; k < 8; ++k) step[k] = dx[k] * static_cast<ptrdiff_t>(rows) + dy[k];
-  const std::uint32_t tall = static_cast<std::uint32_t>(rows);
-  for (std::uint32_t i : order) {
-    const size_t x = i / tall, y = i % tall;
-    const bool inner = x > 0 && y > 0 && x + 1 < cols && y + 1 < rows;
-    const float here = height_of(squared.data[i]);
-    std::uint32_t mine = 0;
-    int seen = 0;  // label of the neighbour looked at last: most have the same
-    for (int k = 0; k < 8; ++k) {
-      if (!inner && (x + static_cast<size_t>(dx[k]) >= cols || y + static_cast<size_t>(dy[k]) >= rows)) continue;
-      const int there = labels.data[static_cast<ptrdiff_t>(i) + step[k]];
-      if (there == 0 || there == seen) continue;
-      seen = there;
-      const std::uint32_t basin = basins.root(static_cast<std::uint32_t>(there));
-      if (mine == 0) { mine = basin; continue; }
-      if (basin == mine) continue;
-      const float lower = std::min(peak[mine], peak[basin]);
-      if (lower - here >= static_cast<float>(depth)) continue;
-      const float higher = std::max(peak[mine], peak[basin]);
-      basins.join(mine, basin);
-      mine = basins.root(mine);
-      peak[mine] = higher;
+  const std::vector<Run> runs = by_object(found.runs, found.object, found.count, start);
+  const size_t components = static_cast<size_t>(found.count);
+  over_columns(labels.cols, threads, 1, [&](size_t first, size_t last, auto) {
+    std::memset(labels.col(first), 0, (last - first) * labels.rows * sizeof(int));
+  }, interrupt);
+  std::vector<std::vector<Place>> places(components + 1);
+  over_columns(components, threads, 1, [&](size_t first, size_t last, auto pause) {
+    Flood flood(squared, depth);
+    for (size_t k = first + 1; k <= last; ++k) {
+      places[k] = flood.run(runs.data() + start[k], runs.data() + start[k + 1], labels);
+      if (k % 256 == 0) pause();
     }
-    if (mine == 0) {
-      peak.push_back(here);
-      mine = static_cast<std::uint32_t>(peak.size() - 1);
-    }
-    labels.data[i] = static_cast<int>(mine);
+  }, interrupt);
+  std::vector<Place> all;
+  std::vector<size_t> offset(components + 1, 0);
+  for (size_t k = 1; k <= components; ++k) {
+    offset[k] = all.size();
+    all.insert(all.end(), places[k].begin(), places[k].end());
   }
-  return number_basins(labels, basins, peak.size());
+  const std::vector<int> number = reading_order(all);
+  over_columns(components, threads, 1, [&](size_t first, size_t last, auto) {
+    for (size_t k = first + 1; k <= last; ++k) {
+      const int* mine = number.data() + offset[k];
+      for (size_t i = start[k]; i < start[k + 1]; ++i) {
+        int* column = labels.col(static_cast<size_t>(runs[i].col));
+        for (std::int32_t y = runs[i].top; y < runs[i].end; ++y) column[y] = mine[column[y] - 1];
+      }
+    }
+  }, interrupt);
+  return {found.count, static_cast<int>(all.size())};
 }
 
 }  // namespace bm

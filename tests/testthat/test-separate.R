@@ -49,7 +49,7 @@ test_that("parts cover the mask, keep within components, and every component kee
   set.seed(43)
   for (k in 1:60) {
     mask <- core_morph(random_mask(40, 40, 0.75), "open", "disk", 1, 1)
-    parts <- core_watershed(mask, 1, 1, 1)
+    parts <- core_watershed(mask, 1, 1)
     whole <- core_label(mask)
     expect_identical(parts$labels > 0, mask)
     expect_gte(parts$count, whole$count)
