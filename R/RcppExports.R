@@ -37,8 +37,8 @@ core_shrink <- function(pixels, times, rows, cols) {
     .Call(`_bemrick_core_shrink`, pixels, times, rows, cols)
 }
 
-core_fill <- function(mask) {
-    .Call(`_bemrick_core_fill`, mask)
+core_fill <- function(mask, largest) {
+    .Call(`_bemrick_core_fill`, mask, largest)
 }
 
 core_morph <- function(mask, how, shape, rx, ry) {

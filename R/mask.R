@@ -41,22 +41,25 @@ morphed <- function(mask, how, radius, shape, angle, call = rlang::caller_env())
   r <- element_size(radius, shape, angle, mask$field, call)
   morph <- function(pixels, how) core_morph(pixels, how, shape, r[["x"]], r[["y"]])
   outside <- mask$field$outside
+  step <- paste0("mask_", how)
+  args <- element_args(radius, shape, angle)
   if (is.null(outside)) {
-    pixels <- morph(mask$pixels, how)
-  } else {
-    # what is no sample counts as object while eroding and as ground while dilating
-    pixels <- mask$pixels
-    for (turn in switch(how, open = c("erode", "dilate"), close = c("dilate", "erode"), how)) {
-      pixels <- within_sample(morph(if (turn == "erode") pixels | outside else pixels, turn), mask$field)
-    }
+    found <- morph(mask$pixels, how)
+    return(changed_mask(mask, found$mask, step, args, found$more))
   }
-  changed_mask(mask, pixels, paste0("mask_", how), element_args(radius, shape, angle))
+  # what is no sample counts as object while eroding and as ground while dilating
+  pixels <- mask$pixels
+  for (turn in switch(how, open = c("erode", "dilate"), close = c("dilate", "erode"), how)) {
+    pixels <- within_sample(morph(if (turn == "erode") pixels | outside else pixels, turn)$mask, mask$field)
+  }
+  changed_mask(mask, pixels, step, args)
 }
 
-changed_mask <- function(mask, pixels, step, args = list()) {
-  before <- core_count(mask$pixels)
-  mask$pixels <- within_sample(pixels, mask$field)
-  change <- core_count(mask$pixels) - before
+# `more`: how many pixels more it has than before, where that is known.
+changed_mask <- function(mask, pixels, step, args = list(), more = NULL) {
+  pixels <- within_sample(pixels, mask$field)
+  change <- more %||% (core_count(pixels) - core_count(mask$pixels))
+  mask$pixels <- pixels
   mask$trail <- add_step(mask$trail, step, args, if (change < 0) list(removed = -change) else list(added = change))
   mask
 }
@@ -82,7 +85,7 @@ area_in_pixels <- function(x, calibration, name, call = rlang::caller_env()) {
 #' `mask_fill()` adds the parts of the background that do not reach the frame; `mask_drop()` removes objects below an area.
 #'
 #' @param mask A `bm_mask`.
-#' @param largest Largest area of a hole that is filled, `NULL` for all; holes that touch at corners count as one.
+#' @param largest Largest area of a hole that is filled, `NULL` for all; holes that touch at corners only are two.
 #' @param smallest Smallest area of an object that stays. Areas: a number is pixels, a text carries its unit (`"40 um2"`).
 #' @return The changed mask; the trail says how many pixels changed.
 #' @examples
@@ -98,12 +101,9 @@ NULL
 #' @export
 mask_fill <- function(mask, largest = NULL) {
   check_mask(mask)
-  filled <- core_fill(mask$pixels)$mask
-  if (!is.null(largest)) {
-    most <- area_in_pixels(largest, mask$field$calibration, "largest")
-    filled <- mask$pixels | parts_by_area(filled & !mask$pixels, 0, most)
-  }
-  changed_mask(mask, filled, "mask_fill", list(largest = largest))
+  most <- if (is.null(largest)) Inf else area_in_pixels(largest, mask$field$calibration, "largest")
+  found <- core_fill(mask$pixels, most)
+  changed_mask(mask, found$mask, "mask_fill", list(largest = largest), if (is.null(mask$field$outside)) found$more)
 }
 
 #' @rdname mask-areas
@@ -111,14 +111,9 @@ mask_fill <- function(mask, largest = NULL) {
 mask_drop <- function(mask, smallest) {
   check_mask(mask)
   least <- area_in_pixels(smallest, mask$field$calibration, "smallest")
-  changed_mask(mask, parts_by_area(mask$pixels, least, Inf), "mask_drop", list(smallest = smallest))
-}
-
-# The connected parts of a mask whose numbers of pixels lie between two.
-parts_by_area <- function(pixels, least, most) {
-  found <- core_label(pixels)
-  area <- tabulate(found$labels, found$count)
-  matrix(c(FALSE, area >= least - 1e-9 & area <= most + 1e-9)[found$labels + 1L], nrow(pixels))
+  found <- core_label(mask$pixels)
+  large <- tabulate(found$labels, found$count) >= least - 1e-9
+  changed_mask(mask, matrix(c(FALSE, large)[found$labels + 1L], nrow(mask$pixels)), "mask_drop", list(smallest = smallest))
 }
 
 #' Turn over, outline and combine masks
@@ -150,7 +145,7 @@ mask_flip <- function(mask) {
 #' @export
 mask_boundary <- function(mask) {
   check_mask(mask)
-  changed_mask(mask, mask$pixels & !core_morph(mask$pixels, "erode", "diamond", 1, 1), "mask_boundary")
+  changed_mask(mask, mask$pixels & !core_morph(mask$pixels, "erode", "diamond", 1, 1)$mask, "mask_boundary")
 }
 
 #' @rdname mask-forms

@@ -42,7 +42,7 @@ find_overlay <- function(pixels, top) {
     }
     found <- c(found, list(boxes))
   }
-  if (any(covered)) covered <- core_morph(covered, "dilate", "disk", 3, 3)  # with the blur round it
+  if (any(covered)) covered <- core_morph(covered, "dilate", "disk", 3, 3)$mask  # with the blur round it
   list(pixels = covered, boxes = do.call(rbind, found))
 }
 

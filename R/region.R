@@ -28,7 +28,7 @@ within_sample <- function(pixels, field) {
 # Whether objects touch what is no sample: a value for every label.
 touches_outside <- function(labels, count, field) {
   if (is.null(field$outside) || count == 0) return(logical(count))
-  near <- core_morph(field$outside, "dilate", "disk", 1.5, 1.5)
+  near <- core_morph(field$outside, "dilate", "disk", 1.5, 1.5)$mask
   seq_len(count) %in% labels[near & labels > 0]
 }
 

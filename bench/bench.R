@@ -18,44 +18,47 @@ filled <- mask_fill(mask)
 clean <- mask_open(filled, 2)
 objects <- find_objects(clean)
 
-# Best of three: page faults and neighbours on the machine only ever add.
-seconds <- function(call) {
-  code <- substitute(call)
-  where <- parent.frame()
-  min(vapply(1:3, function(k) {
-    gc(FALSE)
-    system.time(eval(code, where))[["elapsed"]]
-  }, 0))
+once <- function(call) {
+  gc(FALSE)
+  system.time(call())[["elapsed"]]
 }
 chain <- function() {
   field |> filter_median(2) |> segment_auto() |> mask_fill() |> mask_open(1.5) |> separate_watershed() |> measure_objects()
 }
 
-u <- seconds(field$pixels + 0)
-row <- function(call, target, time) {
-  data.frame(call = call, target = target, u = round(time / u, 2), ms = round(1000 * time))
+# The call and the unit take turns, so that a slow spell of the machine meets both; best of five, since page faults and
+# neighbours on the machine only ever add.
+units <- numeric()
+row <- function(call, target, code) {
+  code <- substitute(code)
+  times <- vapply(1:5, function(k) {
+    c(once(function() field$pixels + 0), once(function() eval(code, globalenv())))
+  }, c(0, 0))
+  best <- apply(times, 1, min)
+  units <<- c(units, best[1])
+  data.frame(call = call, target = target, u = round(best[2] / best[1], 2), ms = round(1000 * best[2]))
 }
 table <- rbind(
-  row("gaussian, sigma 2", 1.9, seconds(filter_gaussian(field, 2))),
-  row("gaussian, sigma 10", 3.2, seconds(filter_gaussian(field, 10))),
-  row("box, radius 15", 1.3, seconds(filter_box(field, 15))),
-  row("gradient magnitude", 1.25, seconds(filter_gradient(field))),
-  row("grey erosion, disk radius 5, 8-bit", 1.4, seconds(filter_erode(field, 5))),
-  row("grey erosion, disk radius 5, real", 2.5, seconds(filter_erode(real, 5))),
-  row("local threshold, mean and sd, radius 15", 1.3, seconds(segment_local(field, 15, "niblack"))),
-  row("median, radius 2, 8-bit", 1.5, seconds(filter_median(field, 2))),
-  row("median, radius 2, 16-bit", 1.8, seconds(filter_median(deep, 2))),
-  row("median, radius 10, 8-bit", 5, seconds(filter_median(field, 10))),
-  row("median, radius 10, 16-bit", 18, seconds(filter_median(deep, 10))),
-  row("histogram, 256 levels", 0.35, seconds(bemrick:::level_counts(field))),
-  row("histogram, 65536 levels", 0.5, seconds(bemrick:::level_counts(deep))),
-  row("otsu: histogram, level and mask", NA, seconds(segment_auto(field))),
-  row("binary opening, disk radius 5", 0.75, seconds(mask_open(filled, 5))),
-  row("fill holes", 0.6, seconds(mask_fill(mask))),
-  row("labelling, 8-connected", 0.65, seconds(find_objects(clean))),
-  row("distance, markers and watershed", 3.2, seconds(separate_watershed(clean))),
-  row("all measures of all objects", 0.9, seconds(measure_objects(objects))),
-  row("chain: median, otsu, fill, open, watershed, table", 8, seconds(chain()))
+  row("gaussian, sigma 2", 1.9, filter_gaussian(field, 2)),
+  row("gaussian, sigma 10", 3.2, filter_gaussian(field, 10)),
+  row("box, radius 15", 1.3, filter_box(field, 15)),
+  row("gradient magnitude", 1.25, filter_gradient(field)),
+  row("grey erosion, disk radius 5, 8-bit", 1.4, filter_erode(field, 5)),
+  row("grey erosion, disk radius 5, real", 2.5, filter_erode(real, 5)),
+  row("local threshold, mean and sd, radius 15", 1.3, segment_local(field, 15, "niblack")),
+  row("median, radius 2, 8-bit", 1.5, filter_median(field, 2)),
+  row("median, radius 2, 16-bit", 1.8, filter_median(deep, 2)),
+  row("median, radius 10, 8-bit", 5, filter_median(field, 10)),
+  row("median, radius 10, 16-bit", 18, filter_median(deep, 10)),
+  row("histogram, 256 levels", 0.35, bemrick:::level_counts(field)),
+  row("histogram, 65536 levels", 0.5, bemrick:::level_counts(deep)),
+  row("otsu: histogram, level and mask", NA, segment_auto(field)),
+  row("binary opening, disk radius 5", 0.75, mask_open(filled, 5)),
+  row("fill holes", 0.6, mask_fill(mask)),
+  row("labelling, 8-connected", 0.65, find_objects(clean)),
+  row("distance, markers and watershed", 3.2, separate_watershed(clean)),
+  row("all measures of all objects", 0.9, measure_objects(objects)),
+  row("chain: median, otsu, fill, open, watershed, table", 8, chain())
 )
 table$ratio <- round(table$u / table$target, 2)
 
@@ -63,7 +66,8 @@ lines <- c(
   "# Kernel times",
   "",
   sprintf("%d x %d pixels, %d objects, one thread, R %s.", side, side, objects$count, getRversion()),
-  sprintf("u = %.0f ms, the time of `x + 0` in the same run; `ratio` is measured / target.", 1000 * u), "",
+  sprintf("u = %.0f to %.0f ms, the time of `x + 0` taken in turns with each call; `ratio` is measured / target.", 1000 * min(units),
+          1000 * max(units)), "",
   knitr::kable(table, format = "pipe")
 )
 writeLines(lines)

@@ -139,18 +139,19 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_fill
-Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask);
-RcppExport SEXP _bemrick_core_fill(SEXP maskSEXP) {
+Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest);
+RcppExport SEXP _bemrick_core_fill(SEXP maskSEXP, SEXP largestSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_fill(mask));
+    Rcpp::traits::input_parameter< double >::type largest(largestSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_fill(mask, largest));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_morph
-Rcpp::LogicalMatrix core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry);
+Rcpp::List core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry);
 RcppExport SEXP _bemrick_core_morph(SEXP maskSEXP, SEXP howSEXP, SEXP shapeSEXP, SEXP rxSEXP, SEXP rySEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
@@ -410,7 +411,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_sobel", (DL_FUNC) &_bemrick_core_sobel, 4},
     {"_bemrick_core_grey_extreme", (DL_FUNC) &_bemrick_core_grey_extreme, 6},
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
-    {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 1},
+    {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 2},
     {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 5},
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},

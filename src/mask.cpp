@@ -10,25 +10,30 @@ Rcpp::LogicalMatrix as_mask(const bm::BitPlane& bits) {
   bm::unpack(bits, writable(out));
   return out;
 }
+// The mask, and how many more pixels it has than before.
+Rcpp::List changed(const bm::BitPlane& bits, double more) {
+  return Rcpp::List::create(Rcpp::Named("mask") = as_mask(bits), Rcpp::Named("more") = more);
+}
 }  // namespace
 
+// Holes of at most `largest` pixels are filled.
 // [[Rcpp::export]]
-Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask) {
+Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest) {
   bm::BitPlane bits = bm::pack(plane(mask));
-  const double filled = bm::fill_holes(bits);
-  return Rcpp::List::create(Rcpp::Named("mask") = as_mask(bits), Rcpp::Named("filled") = filled);
+  const double filled = bm::fill_holes(bits, largest);
+  return changed(bits, filled);
 }
 
 // `how`: erode, dilate, open, close; `shape`: disk, square, diamond, line with half axes (or end) rx, ry.
 // [[Rcpp::export]]
-Rcpp::LogicalMatrix core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx,
-                               double ry) {
+Rcpp::List core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry) {
   const std::vector<bm::Chord> chords = bm::element(shape_named(shape), rx, ry);
   const bm::BitPlane bits = bm::pack(plane(mask));
-  if (how == "erode") return as_mask(bm::erode(bits, chords));
-  if (how == "dilate") return as_mask(bm::dilate(bits, chords));
-  if (how == "open") return as_mask(bm::dilate(bm::erode(bits, chords), chords));
-  return as_mask(bm::erode(bm::dilate(bits, chords), chords));
+  const bm::BitPlane made = how == "erode"    ? bm::erode(bits, chords)
+                            : how == "dilate" ? bm::dilate(bits, chords)
+                            : how == "open"   ? bm::dilate(bm::erode(bits, chords), chords)
+                                              : bm::erode(bm::dilate(bits, chords), chords);
+  return changed(made, bm::count(made) - bm::count(bits));
 }
 
 // [[Rcpp::export]]

@@ -53,6 +53,6 @@ Rcpp::LogicalMatrix core_local(const Rcpp::NumericMatrix& pixels, int rx, int ry
     if (range > 0) bm::beyond_ratio(in.col(x), mean, sd, slope, range, bright, to.col(x), in.rows);
     else bm::beyond_offset(in.col(x), mean, sd, slope, offset, bright, to.col(x), in.rows);
   };
-  bm::box_statistics(in, static_cast<std::size_t>(rx), static_cast<std::size_t>(ry), reference, threads, compare, pause_for_user);
+  bm::local_statistics(in, static_cast<std::size_t>(rx), static_cast<std::size_t>(ry), reference, threads, compare, pause_for_user);
   return out;
 }

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "plane.h"
+#include "speed.h"
 
 namespace bm {
 
@@ -41,15 +42,17 @@ inline BitPlane pack(Plane<const int> mask) {
   return bits;
 }
 
+BM_CLONES inline void unpack_word(Word w, int* __restrict to) {
+  for (int i = 0; i < 64; ++i) to[i] = static_cast<int>((w >> i) & 1);
+}
+
 inline void unpack(const BitPlane& bits, Plane<int> mask) {
+  const size_t whole = bits.rows / 64;
   for (size_t x = 0; x < bits.cols; ++x) {
     const Word* from = bits.col(x);
     int* to = mask.col(x);
-    for (size_t k = 0; k < bits.words; ++k) {
-      const size_t n = std::min<size_t>(64, bits.rows - 64 * k);
-      const Word w = from[k];
-      for (size_t i = 0; i < n; ++i) to[64 * k + i] = static_cast<int>((w >> i) & 1);
-    }
+    for (size_t k = 0; k < whole; ++k) unpack_word(from[k], to + 64 * k);
+    for (size_t y = 64 * whole; y < bits.rows; ++y) to[y] = static_cast<int>((from[whole] >> (y % 64)) & 1);
   }
 }
 

@@ -4,8 +4,8 @@
 
 namespace bm {
 
-// Returns the number of pixels filled.
-inline double fill_holes(BitPlane& bits) {
+// Fills holes of at most `largest` pixels; returns the number of pixels filled.
+inline double fill_holes(BitPlane& bits, double largest) {
   std::vector<size_t> start;
   const std::vector<Run> runs = runs_of(bits, false, start);
   Unions unions(runs.size() + 1);
@@ -17,10 +17,13 @@ inline double fill_holes(BitPlane& bits) {
                        static_cast<size_t>(r.end) == bits.rows;
     if (outer) unions.join(static_cast<std::uint32_t>(i), frame);
   }
+  std::vector<double> area(runs.size() + 1, 0);
+  for (size_t i = 0; i < runs.size(); ++i) area[unions.root(static_cast<std::uint32_t>(i))] += runs[i].end - runs[i].top;
   const std::uint32_t outside = unions.root(frame);
   double filled = 0;
   for (size_t i = 0; i < runs.size(); ++i) {
-    if (unions.root(static_cast<std::uint32_t>(i)) == outside) continue;
+    const std::uint32_t hole = unions.root(static_cast<std::uint32_t>(i));
+    if (hole == outside || area[hole] > largest) continue;
     Word* column = bits.col(static_cast<size_t>(runs[i].col));
     for (size_t y = static_cast<size_t>(runs[i].top); y < static_cast<size_t>(runs[i].end); ++y) column[y / 64] |= Word{1} << (y % 64);
     filled += runs[i].end - runs[i].top;

@@ -8,6 +8,7 @@
 
 #include "bits.h"
 #include "element.h"
+#include "speed.h"
 
 namespace bm {
 
@@ -19,34 +20,38 @@ inline void complement(BitPlane& bits) {
   }
 }
 
-// Bit y of `to` becomes bit y + by of `from`; zeros come in from outside.
-inline void shift(const std::vector<Word>& from, ptrdiff_t by, std::vector<Word>& to) {
-  const ptrdiff_t n = static_cast<ptrdiff_t>(from.size());
+// Bit y of `to` becomes bit y + by of `from`, for n words; words on both sides of `from` are read where by reaches them.
+BM_CLONES inline void shift(const Word* __restrict from, ptrdiff_t by, Word* __restrict to, size_t n) {
   const ptrdiff_t whole = by >= 0 ? by / 64 : -((-by + 63) / 64);
   const int part = static_cast<int>(by - 64 * whole);
-  auto word = [&](ptrdiff_t k) { return k >= 0 && k < n ? from[static_cast<size_t>(k)] : Word{0}; };
-  for (ptrdiff_t k = 0; k < n; ++k) {
-    to[static_cast<size_t>(k)] = part == 0 ? word(k + whole) : (word(k + whole) >> part) | (word(k + whole + 1) << (64 - part));
+  from += whole;
+  if (part == 0) {
+    std::copy(from, from + n, to);
+  } else {
+    for (size_t k = 0; k < n; ++k) to[k] = (from[k] >> part) | (from[k + 1] << (64 - part));
   }
+}
+BM_CLONES inline void unite(const Word* __restrict from, Word* __restrict to, size_t n) {
+  for (size_t k = 0; k < n; ++k) to[k] |= from[k];
 }
 
 // Every set pixel spread over its column from `low` to `high` pixels below it.
 inline BitPlane spread_columns(const BitPlane& in, int low, int high) {
   BitPlane out(in.rows, in.cols);
-  const size_t lead = (static_cast<size_t>(std::max(std::abs(low), std::abs(high))) + 63) / 64;  // room for the spread upward
+  const size_t lead = (static_cast<size_t>(std::max(std::abs(low), std::abs(high))) + 63) / 64 + 1;  // room for the spread upward
+  const size_t used = lead + in.words;
   const int length = high - low + 1;
-  std::vector<Word> window(lead + in.words), moved(lead + in.words);
+  std::vector<Word> window(used + lead + 1, 0), moved(used);  // words behind the picture stay clear
   for (size_t x = 0; x < in.cols; ++x) {
-    std::fill(window.begin(), window.end(), Word{0});
+    std::fill(window.begin(), window.begin() + static_cast<ptrdiff_t>(lead), Word{0});
     std::copy(in.col(x), in.col(x) + in.words, window.begin() + static_cast<ptrdiff_t>(lead));
     for (int reach = 1; reach < length;) {  // window[y] covers y .. y + reach - 1, doubled until it is the chord
       const int step = std::min(reach, length - reach);
-      shift(window, step, moved);
-      for (size_t k = 0; k < window.size(); ++k) window[k] |= moved[k];
+      shift(window.data(), step, moved.data(), used);
+      unite(moved.data(), window.data(), used);
       reach += step;
     }
-    shift(window, -high, moved);
-    std::copy(moved.begin() + static_cast<ptrdiff_t>(lead), moved.end(), out.col(x));
+    shift(window.data() + lead, -high, out.col(x), in.words);
     if (out.words > 0) out.col(x)[out.words - 1] &= out.last_mask();
   }
   return out;
@@ -67,7 +72,7 @@ inline BitPlane dilate(const BitPlane& in, const std::vector<Chord>& chords) {
       for (ptrdiff_t dx : offsets) {
         if (x - dx < 0 || x - dx >= cols) continue;
         const Word* s = spread.col(static_cast<size_t>(x - dx));
-        for (size_t w = 0; w < in.words; ++w) target[w] |= s[w];
+        unite(s, target, in.words);
       }
     }
   }

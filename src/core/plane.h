@@ -27,19 +27,19 @@ inline size_t reflect(ptrdiff_t i, size_t n) {
 }
 
 // A grey value as T; whole levels by way of a 32-bit number, which the compiler vectorises.
-template <class T>
-inline T level_as(double v) {
+template <class T, class From>
+inline T level_as(From v) {
   if constexpr (std::is_integral<T>::value) return static_cast<T>(static_cast<std::int32_t>(v));
   else return static_cast<T>(v);
 }
-template <class T>
-inline void convert(const double* __restrict from, T* __restrict to, size_t n) {
+template <class T, class From>
+inline void convert(const From* __restrict from, T* __restrict to, size_t n) {
   for (size_t i = 0; i < n; ++i) to[i] = level_as<T>(from[i]);
 }
 
 // Rows first .. first + n - 1 of a column as T, reflected where they lie outside the picture.
-template <class T>
-void load_rows(const double* from, size_t rows, ptrdiff_t first, size_t n, T* to) {
+template <class T, class From>
+void load_rows(const From* from, size_t rows, ptrdiff_t first, size_t n, T* to) {
   const ptrdiff_t total = static_cast<ptrdiff_t>(n), height = static_cast<ptrdiff_t>(rows);
   const ptrdiff_t start = std::min(total, std::max<ptrdiff_t>(0, -first));
   const ptrdiff_t stop = std::max(start, std::min(total, height - first));

@@ -3,7 +3,7 @@ measure_mask <- function(mask, calibration = NULL) measure_objects(find_objects(
 test_that("every measure equals its plain definition on random objects with holes", {
   set.seed(51)
   for (k in 1:70) {
-    mask <- core_morph(random_mask(sample(2:30, 1), sample(2:30, 1), 0.75), "open", "disk", 0.5, 0.5)
+    mask <- core_morph(random_mask(sample(2:30, 1), sample(2:30, 1), 0.75), "open", "disk", 0.5, 0.5)$mask
     if (!any(mask)) next
     grey <- matrix(sample(0:255, length(mask), TRUE) + 0, nrow(mask))
     s <- if (k %% 2) c(1, 1) else c(0.7, 1.3)
@@ -90,7 +90,7 @@ test_that("a pixel of its own, an empty mask and a picture of one pixel are meas
 
 test_that("lengths grow with the pixel size, areas with its square, ratios stay", {
   set.seed(53)
-  mask <- core_morph(random_mask(60, 60, 0.7), "open", "disk", 1, 1)
+  mask <- core_morph(random_mask(60, 60, 0.7), "open", "disk", 1, 1)$mask
   px <- measure_mask(mask)
   um <- measure_mask(mask, half_um())
   expect_equal(um$ecd_um, px$ecd_px / 2)
@@ -104,7 +104,7 @@ test_that("lengths grow with the pixel size, areas with its square, ratios stay"
 
 test_that("a quarter turn leaves sizes and shapes as they are", {
   set.seed(54)
-  mask <- core_morph(random_mask(40, 50, 0.7), "open", "disk", 1.5, 1.5)
+  mask <- core_morph(random_mask(40, 50, 0.7), "open", "disk", 1.5, 1.5)$mask
   turned <- t(mask)[rev(seq_len(ncol(mask))), ]
   same <- c("area_px2", "perimeter_px", "feret_max_px", "feret_min_px", "ellipse_major_px", "solidity", "holes")
   by_size <- function(m) unname(as.matrix(as.data.frame(m)[do.call(order, as.data.frame(m)[same]), same]))
@@ -139,7 +139,7 @@ test_that("definitions cover every measure, and columns carry units", {
 test_that("Feret directions, smallest box, grey sum and inscribed circle equal the plain ones", {
   set.seed(171)
   for (k in 1:40) {
-    mask <- core_morph(random_mask(30, 36, 0.7), "open", "disk", 1.5, 1.5)
+    mask <- core_morph(random_mask(30, 36, 0.7), "open", "disk", 1.5, 1.5)$mask
     if (!any(mask)) next
     grey <- matrix(as.numeric(sample(0:255, 1080, TRUE)), 30)
     field <- as_field(grey, 8)

@@ -48,7 +48,7 @@ test_that("two discs that overlap a little are parted, one disc is not", {
 test_that("parts cover the mask, keep within components, and every component keeps one", {
   set.seed(43)
   for (k in 1:60) {
-    mask <- core_morph(random_mask(40, 40, 0.75), "open", "disk", 1, 1)
+    mask <- core_morph(random_mask(40, 40, 0.75), "open", "disk", 1, 1)$mask
     parts <- core_watershed(mask, 1, 1)
     whole <- core_label(mask)
     expect_identical(parts$labels > 0, mask)
