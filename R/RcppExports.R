@@ -57,8 +57,12 @@ core_label <- function(mask) {
     .Call(`_bemrick_core_label`, mask)
 }
 
-core_watershed <- function(mask, aspect, depth, threads = 1L) {
-    .Call(`_bemrick_core_watershed`, mask, aspect, depth, threads)
+core_watershed <- function(mask, aspect, depth, seeds, threads = 1L) {
+    .Call(`_bemrick_core_watershed`, mask, aspect, depth, seeds, threads)
+}
+
+core_watershed_grey <- function(mask, grey, bright, depth, seeds, threads = 1L) {
+    .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, depth, seeds, threads)
 }
 
 core_distance <- function(mask, sx, sy, threads = 1L) {

@@ -90,8 +90,7 @@ keep_within <- function(field, region) {
     bm_abort("The region lies outside this picture of {ncol(inside)} x {nrow(inside)} pixels.", "region")
   }
   field <- set_outside(field, !inside)
-  args <- list(region = stats::setNames(list(unlist(region$numbers)), region$kind))
-  field$trail <- add_step(field$trail, "keep_within", args, list(share = signif(sample_size(field) / length(inside), 4)))
+  field$trail <- add_step(field$trail, "keep_within", list(region = region_words(region)), list(share = signif(sample_size(field) / length(inside), 4)))
   field
 }
 
@@ -111,6 +110,14 @@ as_region <- function(region, call = rlang::caller_env()) {
     "This is no region.", i = "Make one with {.fn region_box}, {.fn region_circle}, {.fn region_ring} or {.fn region_polygon}."
   ), "region", call = call)
 }
+
+as_regions <- function(regions, call = rlang::caller_env()) {
+  if (inherits(regions, "bm_region")) regions <- list(regions)
+  lapply(regions, as_region, call = call)
+}
+
+# As a method writes it.
+region_words <- function(region) stats::setNames(list(unlist(region$numbers)), region$kind)
 
 # Pixels whose centres lie in the region.
 inside_region <- function(region, field, call = rlang::caller_env()) {

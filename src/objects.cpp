@@ -20,18 +20,43 @@ Rcpp::List core_label(const Rcpp::LogicalMatrix& mask) {
   return labelled(labels, count);
 }
 
-// Sides of a pixel are 1 and `aspect`; `depth` in the same unit.
+namespace {
+Rcpp::List parted(const bm::BitPlane& bits, const bm::Ground& ground, int threads) {
+  Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(static_cast<int>(bits.rows), static_cast<int>(bits.cols));
+  const bm::Parted found = bm::watershed(bits, ground, writable(labels), threads, pause_for_user);
+  return Rcpp::List::create(Rcpp::Named("labels") = labels, Rcpp::Named("count") = found.count,
+                            Rcpp::Named("joined") = found.components);
+}
+bm::Plane<const int> seed_plane(const Rcpp::IntegerMatrix& seeds) {
+  return seeds.size() == 0 ? bm::Plane<const int>{nullptr, 0, 0} : plane(seeds);
+}
+}  // namespace
+
+// On the distance to the background. Sides of a pixel are 1 and `aspect`; `depth` in the same unit. `seeds`: numbers where
+// there are seeds and 0 elsewhere, or a matrix without pixels.
 // [[Rcpp::export]]
-Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, int threads = 1) {
-  Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(mask.nrow(), mask.ncol());
+Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, const Rcpp::IntegerMatrix& seeds,
+                          int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
   const bm::BitPlane bits = bm::pack(m);
   bm::Scratch<float> squared(m.size());
   bm::squared_distance(bits, 1, aspect, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
-  const bm::Plane<const float> height{squared.data(), m.rows, m.cols};
-  const bm::Parted parted = bm::watershed(bits, height, depth, writable(labels), threads, pause_for_user);
-  return Rcpp::List::create(Rcpp::Named("labels") = labels, Rcpp::Named("count") = parted.count,
-                            Rcpp::Named("joined") = parted.components);
+  return parted(bits, {{squared.data(), m.rows, m.cols}, true, depth, seed_plane(seeds)}, threads);
+}
+
+// On grey values: of bright objects as they are, of dark ones turned over.
+// [[Rcpp::export]]
+Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey, bool bright, double depth,
+                               const Rcpp::IntegerMatrix& seeds, int threads = 1) {
+  const bm::Plane<const int> m = plane(mask);
+  const auto ends = std::minmax_element(grey.begin(), grey.end());
+  const double low = *ends.first, high = *ends.second;
+  bm::Scratch<float> height(m.size());
+  for (std::size_t i = 0; i < m.size(); ++i) {
+    const double g = grey[static_cast<R_xlen_t>(i)];
+    height.data()[i] = static_cast<float>(bright ? g - low : high - g);
+  }
+  return parted(bm::pack(m), {{height.data(), m.rows, m.cols}, false, depth, seed_plane(seeds)}, threads);
 }
 
 // Distance of object pixels to the background, in the unit of (sx, sy).

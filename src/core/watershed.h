@@ -1,7 +1,8 @@
-// Parting touching objects: the object pixels are flooded from the highest distance down; two
+// Parting touching objects: the object pixels are flooded from the greatest height down; two
 // basins that meet stay apart when the lower of their peaks rises at least `depth` above the
 // pass, and are one object otherwise (peaks by dynamics: Grimaud 1992; flooding in order of
-// height: Vincent & Soille 1991). Each connected component is flooded by itself.
+// height: Vincent & Soille 1991). With seeds, they stay apart when both hold one. Each connected component is
+// flooded by itself.
 #pragma once
 #include <algorithm>
 #include <cmath>
@@ -18,18 +19,28 @@ namespace bm {
 // The topmost, there leftmost pixel of a basin.
 typedef std::pair<std::int32_t, std::int32_t> Place;
 
+// What is flooded: heights, or their squares (of distances); and the seeds, 0 where there is none, or no plane at all.
+struct Ground {
+  Plane<const float> height;
+  bool squared;
+  double depth;
+  Plane<const int> seeds;
+};
+
 // Floods one component after the other in a room of its own: a box with a free pixel all round, so that neither the frame nor
 // neighbours need a test, and small, so that it stays in the cache. The room is clear between components.
 class Flood {
  public:
-  Flood(Plane<const float> height, double depth) : height_(height), depth_(static_cast<float>(depth)) {}
+  explicit Flood(const Ground& ground) : ground_(ground), height_(ground.height), depth_(static_cast<float>(ground.depth)) {}
 
   // Writes the numbers 1 .. n of the component's basins into `labels`; returns their places.
   const std::vector<Place>& run(const Run* first, const Run* last, Plane<int> labels) {
     lay_out(first, last);
-    sort();
     parent_.assign(1, 0);
     peak_.assign(1, 0.0f);
+    seeded_.assign(1, false);
+    if (ground_.seeds.data) sow(first, last);
+    sort();
     for (const Pixel& p : pixels_) flood(p);
     return hand_over(first, last, labels);
   }
@@ -81,10 +92,41 @@ class Flood {
   }
   float height(const Pixel& p) const {
     const std::uint32_t k = highest_ - p.low;
-    if (whole_) return std::sqrt(static_cast<float>(k));
     float h;
-    std::memcpy(&h, &k, sizeof h);
-    return std::sqrt(h);
+    if (whole_) h = static_cast<float>(k);
+    else std::memcpy(&h, &k, sizeof h);
+    return ground_.squared ? std::sqrt(h) : h;
+  }
+
+  std::uint32_t new_basin(float peak, bool seeded) {
+    const std::uint32_t basin = static_cast<std::uint32_t>(parent_.size());
+    parent_.push_back(basin);
+    peak_.push_back(peak);
+    seeded_.push_back(seeded);
+    return basin;
+  }
+
+  // The pixels of one seed are one basin from the start.
+  void sow(const Run* first, const Run* last) {
+    std::vector<std::pair<int, std::uint32_t>> known;
+    for (const Run* r = first; r != last; ++r) {
+      const int* seed = ground_.seeds.col(static_cast<size_t>(r->col));
+      std::uint32_t* to = &room_[place(*r)];
+      for (std::int32_t y = r->top; y < r->end; ++y, ++to) {
+        if (seed[y] == 0) continue;
+        auto found = std::find_if(known.begin(), known.end(), [&](const auto& k) { return k.first == seed[y]; });
+        if (found == known.end()) {
+          known.push_back({seed[y], new_basin(0, true)});
+          found = known.end() - 1;
+        }
+        *to = found->second;
+      }
+    }
+  }
+
+  bool apart(std::uint32_t a, std::uint32_t b, float here) const {
+    if (ground_.seeds.data) return seeded_[a] && seeded_[b];
+    return std::min(peak_[a], peak_[b]) - here >= depth_;
   }
 
   // Highest first; equal heights stay in order of position, so that basins meet halfway.
@@ -106,6 +148,7 @@ class Flood {
 
   void flood(const Pixel& p) {
     std::uint32_t* here = &room_[p.at];
+    if (*here != 0) return;  // of a seed
     const std::uint32_t *l = here - stride_, *r = here + stride_;
     // less one, so that clear pixels are the largest number
     const std::uint32_t around[8] = {l[0] - 1, here[-1] - 1, here[1] - 1, r[0] - 1, l[-1] - 1, l[1] - 1, r[-1] - 1, r[1] - 1};
@@ -115,9 +158,7 @@ class Flood {
       most = std::max(most, around[k] + 1);
     }
     if (most == 0) {  // nobody there yet: a peak
-      peak_.push_back(height(p));
-      most = static_cast<std::uint32_t>(parent_.size());
-      parent_.push_back(most);
+      most = new_basin(height(p), false);
     } else if (least + 1 != most) {
       most = meet(around, height(p));
     }
@@ -132,12 +173,14 @@ class Flood {
       if (there == UINT32_MAX) continue;
       const std::uint32_t basin = root(there + 1);
       if (mine == 0) mine = basin;
-      if (basin == mine || std::min(peak_[mine], peak_[basin]) - here >= depth_) continue;
+      if (basin == mine || apart(mine, basin, here)) continue;
       const float higher = std::max(peak_[mine], peak_[basin]);
+      const bool seeded = seeded_[mine] || seeded_[basin];
       const std::uint32_t kept = std::min(mine, basin);
       parent_[std::max(mine, basin)] = kept;
       mine = kept;
       peak_[mine] = higher;
+      seeded_[mine] = seeded;
     }
     return mine;
   }
@@ -174,6 +217,7 @@ class Flood {
     return places_;
   }
 
+  Ground ground_;
   Plane<const float> height_;
   float depth_;
   size_t stride_ = 0;
@@ -183,6 +227,7 @@ class Flood {
   std::vector<std::uint32_t> room_, parent_;
   std::vector<Pixel> pixels_, other_;
   std::vector<float> peak_;
+  std::vector<bool> seeded_;
   std::vector<int> number_;
   std::vector<Place> places_;
 };
@@ -201,9 +246,9 @@ struct Parted {
   int components, count;
 };
 
-// squared: squared distances of the objects of `bits`; labels receives 0 and 1 .. count in reading order.
+// labels receives 0 and 1 .. count in reading order.
 template <class Interrupt>
-Parted watershed(const BitPlane& bits, Plane<const float> squared, double depth, Plane<int> labels, int threads, Interrupt interrupt) {
+Parted watershed(const BitPlane& bits, const Ground& ground, Plane<int> labels, int threads, Interrupt interrupt) {
   const ObjectRuns found = object_runs(bits);
   std::vector<size_t> start;
   const std::vector<Run> runs = by_object(found.runs, found.object, found.count, start);
@@ -213,7 +258,7 @@ Parted watershed(const BitPlane& bits, Plane<const float> squared, double depth,
   }, interrupt);
   std::vector<std::vector<Place>> places(components + 1);
   over_columns(components, threads, 1, [&](size_t first, size_t last, auto pause) {
-    Flood flood(squared, depth);
+    Flood flood(ground);
     for (size_t k = first + 1; k <= last; ++k) {
       places[k] = flood.run(runs.data() + start[k], runs.data() + start[k + 1], labels);
       if (k % 256 == 0) pause();

@@ -1,3 +1,5 @@
+no_seeds <- matrix(0L, 0, 0)
+
 test_that("labels equal the plain ones, numbered in reading order", {
   set.seed(41)
   for (k in 1:220) {
@@ -49,7 +51,7 @@ test_that("parts cover the mask, keep within components, and every component kee
   set.seed(43)
   for (k in 1:60) {
     mask <- core_morph(random_mask(40, 40, 0.75), "open", "disk", 1, 1)$mask
-    parts <- core_watershed(mask, 1, 1)
+    parts <- core_watershed(mask, 1, 1, no_seeds)
     whole <- core_label(mask)
     expect_identical(parts$labels > 0, mask)
     expect_gte(parts$count, whole$count)
@@ -59,6 +61,76 @@ test_that("parts cover the mask, keep within components, and every component kee
       expect_equal(sort(unique(parts$labels[mask])), seq_len(parts$count))
     }
   }
+})
+
+# Pixels from the highest down; each joins the first basin beside it, edge neighbours first, and basins that meet become one
+# unless the lower peak rises `depth` above the pass, or both hold a seed.
+ref_watershed <- function(mask, height, depth, seeds = NULL) {
+  basin <- if (is.null(seeds)) 0 * mask else seeds * mask
+  peak <- rep(if (is.null(seeds)) 0 else Inf, max(basin, 0))
+  sown <- length(peak)
+  order <- which(mask)[order(-height[mask])]
+  for (i in order) {
+    at <- arrayInd(i, dim(mask))
+    if (basin[at] > 0) next
+    for (by in list(c(0, -1), c(-1, 0), c(1, 0), c(0, 1), c(-1, -1), c(1, -1), c(-1, 1), c(1, 1))) {
+      beside <- at + by
+      if (any(beside < 1 | beside > dim(mask)) || basin[beside] == 0) next
+      mine <- basin[at]
+      there <- basin[beside]
+      if (mine == 0) {
+        basin[at] <- there
+      } else if (mine != there) {
+        apart <- if (is.null(seeds)) min(peak[c(mine, there)]) - height[i] >= depth else mine <= sown && there <= sown
+        if (apart) next
+        kept <- min(mine, there)
+        peak[kept] <- max(peak[c(mine, there)])
+        basin[basin %in% c(mine, there)] <- kept
+      }
+    }
+    if (basin[at] == 0) {
+      peak <- c(peak, height[i])
+      basin[at] <- length(peak)
+    }
+  }
+  seen <- unique(as.vector(t(basin)))
+  matrix(match(basin, setdiff(seen, 0), nomatch = 0L), nrow(mask))
+}
+
+test_that("flooding equals the plain one, on distances, grey values and from seeds, with any number of threads", {
+  set.seed(45)
+  for (k in 1:70) {
+    rows <- sample.int(30, 1)
+    cols <- sample.int(30, 1)
+    mask <- core_morph(random_mask(rows, cols, 0.8), "open", "disk", 1, 1)$mask
+    if (!any(mask) || all(mask)) next
+    aspect <- if (k %% 3) 1 else 1.25
+    depth <- stats::runif(1, 0.1, 1.5)
+    far <- ref_distance(mask, 1, aspect)
+    found <- core_watershed(mask, aspect, depth, no_seeds)
+    expect_equal(found$labels, ref_watershed(mask, far, depth))
+    expect_identical(core_watershed(mask, aspect, depth, no_seeds, 3L), found)
+    grey <- matrix(sample(0:9, rows * cols, TRUE), rows)
+    expect_equal(core_watershed_grey(mask, grey, TRUE, 2, no_seeds)$labels, ref_watershed(mask, grey, 2))
+    expect_equal(core_watershed_grey(mask, grey, FALSE, 2, no_seeds)$labels, ref_watershed(mask, max(grey) - grey, 2))
+    seeds <- matrix(sample(c(rep(0L, 20), 1:3), rows * cols, TRUE), rows)
+    by_component <- (4 * core_label(mask)$labels + seeds) * (seeds > 0)  # what does not hang together stays apart
+    expect_equal(core_watershed(mask, aspect, depth, seeds)$labels, ref_watershed(mask, far, depth, by_component))
+  }
+})
+
+test_that("objects are parted by their grey, or from seeds where the eye knows better", {
+  bump <- function(x) 200 * exp(-((col(matrix(0, 40, 60)) - x)^2 + (row(matrix(0, 40, 60)) - 20)^2) / 60)
+  field <- calibrate(as_field(round(pmin(bump(22) + bump(38), 255))), half_um())
+  mask <- segment_level(field, low = 20)
+  expect_equal(separate_watershed(mask, depth = 10, on = "grey")$count, 2)
+  expect_equal(separate_watershed(mask, depth = 190, on = "grey")$count, 1)
+  expect_error(separate_watershed(mask, on = "grey"), "grey levels", class = "bemrick_error_quantity")
+  seeds <- list(region_circle(15, 20, 2), region_circle("11 um", "10 um", "1 um"), list(box = c(40, 18, 43, 22)))
+  sown <- separate_watershed(mask, seeds = seeds)
+  expect_equal(sown$count, 3)
+  expect_equal(apply_method(field, as_method(sown))$labels, sown$labels)
+  expect_error(separate_watershed(mask, seeds = region_circle(500, 20, 2)), "Seed 1", class = "bemrick_error_region")
 })
 
 test_that("depth in a length unit means the same as in pixels", {
