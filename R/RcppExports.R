@@ -61,8 +61,8 @@ core_watershed <- function(mask, aspect, depth, seeds, threads = 1L) {
     .Call(`_bemrick_core_watershed`, mask, aspect, depth, seeds, threads)
 }
 
-core_watershed_grey <- function(mask, grey, bright, depth, seeds, threads = 1L) {
-    .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, depth, seeds, threads)
+core_watershed_grey <- function(mask, grey, bright, aspect, depth, seeds, threads = 1L) {
+    .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, aspect, depth, seeds, threads)
 }
 
 core_distance <- function(mask, sx, sy, threads = 1L) {
@@ -87,6 +87,26 @@ core_measure_contours <- function(labels, grey, level, count, sx, sy) {
 
 core_label_max <- function(labels, values, count) {
     .Call(`_bemrick_core_label_max`, labels, values, count)
+}
+
+core_apart <- function(labels) {
+    .Call(`_bemrick_core_apart`, labels)
+}
+
+core_hole_areas <- function(labels, count) {
+    .Call(`_bemrick_core_hole_areas`, labels, count)
+}
+
+core_local_thickness <- function(depth, labels, count, sx, sy) {
+    .Call(`_bemrick_core_local_thickness`, depth, labels, count, sx, sy)
+}
+
+core_skeleton_lengths <- function(skeleton, labels, count, sx, sy) {
+    .Call(`_bemrick_core_skeleton_lengths`, skeleton, labels, count, sx, sy)
+}
+
+core_neighbours <- function(labels, x, y, count, sx, sy) {
+    .Call(`_bemrick_core_neighbours`, labels, x, y, count, sx, sy)
 }
 
 core_levels_of_shares <- function(shares, top) {

@@ -9,7 +9,8 @@
 #' @param measures A `bm_measures`.
 #' @param edge What to do with objects that touch the frame: `"drop"` leaves them out (for sizes) and
 #'   weights the others against the fact that large objects are cut more often (Miles 1974, Lantuéjoul
-#'   1980: the inverse of the share of places where the object's box would lie inside the frame);
+#'   1980: the inverse of the share of places where the object's box would lie inside the frame; within a region, where a disc
+#'   as wide as the box on average would lie inside it);
 #'   `"frame"` leaves out those that touch the left or lower side only, which makes counts over many fields unbiased
 #'   (Gundersen 1977), but not sizes; `"keep"` counts them all.
 #' @param resolve Objects narrower than this (minimum Feret diameter) cannot be told from noise and are left out: a number is
@@ -47,7 +48,7 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
     value <- measures[[measure_column(name, measures_unit(measures))]]
     if (is.null(value)) {
       bm_abort(c(
-        "{.field {name}} was not measured, so no limit on it can be kept.", i = "Say {.code measure_objects(inside = TRUE)}."
+        "{.field {name}} was not measured, so no limit on it can be kept.", i = "Say {.code measure_objects(inside = TRUE)} or {.code neighbours = TRUE}."
       ), "argument")
     }
     reason[reason == "" & !is.na(range[1]) & value < range[1]] <- paste(name, "below", range_text(limits[[name]], 1))
@@ -126,12 +127,47 @@ read_limits <- function(limit, name, unit, call = rlang::caller_env()) {
 
 range_text <- function(limit, which) as.character(as.list(limit)[[which]])
 
-# Inverse probability that an object of this box lies wholly inside a frame placed at random.
+# Inverse probability that an object of this box lies wholly inside a frame placed at random; within a region, that a disc as
+# wide as the box on average does: the share of places that are so far from what is no sample.
 edge_weight <- function(measures) {
   field <- attr(measures, "objects")$mask$field
-  frame <- rev(dim(field$pixels)) * field_pixel(field)
+  size <- field_pixel(field)
   unit <- measures_unit(measures)
-  inside <- (1 - measures[[measure_column("box_width", unit)]] / frame[[1]]) *
-    (1 - measures[[measure_column("box_height", unit)]] / frame[[2]])
+  width <- measures[[measure_column("box_width", unit)]]
+  height <- measures[[measure_column("box_height", unit)]]
+  inside <- if (is.null(field$outside)) {
+    frame <- rev(dim(field$pixels)) * size
+    (1 - width / frame[[1]]) * (1 - height / frame[[2]])
+  } else {
+    share_deeper(field$outside, size, (width + height) / 4)
+  }
   ifelse(inside > 0, 1 / inside, 1)
+}
+
+# Share of the sample that lies at least so far from its edge.
+share_deeper <- function(outside, size, depths) {
+  walled <- matrix(FALSE, nrow(outside) + 2, ncol(outside) + 2)  # distances know nothing beyond the picture
+  walled[seq_len(nrow(outside)) + 1, seq_len(ncol(outside)) + 1] <- !outside
+  depth <- sort(core_distance(walled, size[["x"]], size[["y"]], thread_count())[walled]) - sqrt(prod(size)) / 2
+  1 - findInterval(depths, depth, left.open = TRUE) / length(depth)
+}
+
+#' Count objects by what became of them
+#'
+#' @param measures A `bm_measures`, or a `bm_run` whose fields are put together.
+#' @return A tibble: `outcome` (found, each reason for leaving objects out with the most frequent first, accepted), `objects`, and
+#'   their `share` of those found.
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 12, diameter = "12 um", seed = 1)
+#' measures <- measure_objects(find_objects(segment_auto(field)))
+#' tally_objects(accept_objects(measures, ecd = c("11 um", NA)))
+#' @export
+tally_objects <- function(measures) {
+  tally_of(if (inherits(measures, "bm_run")) measures$objects else check_measures(measures))
+}
+
+tally_of <- function(table) {
+  left_out <- sort(table(table$reason[!table$accepted]), decreasing = TRUE)
+  count <- c(nrow(table), as.integer(left_out), sum(table$accepted))
+  tibble::tibble(outcome = c("found", names(left_out), "accepted"), objects = count, share = count / max(nrow(table), 1))
 }

@@ -138,7 +138,7 @@ one_line <- function(e) {
 # One row of fields.csv; what a faulty field does not have stays NA.
 field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA, scale = NULL,
                       area = NA, fraction = NA, fraction_error = NA, found = NA, accepted = NA, accepted_weight = NA,
-                      level = "", strip = NA) {
+                      level = "", strip = NA, by_hand = "") {
   tibble::tibble(
     batch = row$batch, sample = row$sample, field = row$field, image = basename(row$image), status = status, reason = reason,
     warnings = warned,
@@ -148,7 +148,7 @@ field_row <- function(row, status, seconds, reason = "", warned = "", source = N
     area_um2 = as.numeric(area), area_fraction = as.numeric(fraction),
     area_fraction_level_uncertainty = as.numeric(fraction_error), level = level,
     found = as.integer(found), accepted = as.integer(accepted), accepted_weight = as.numeric(accepted_weight),
-    seconds = round(seconds, 2), sha256 = if (is.null(source)) "" else source$sha256
+    by_hand = by_hand, seconds = round(seconds, 2), sha256 = if (is.null(source)) "" else source$sha256
   )
 }
 
@@ -163,9 +163,21 @@ measured_row <- function(row, measures, mask, seconds, warned = "") {
     area = sample_size(field) * prod(size) * to_um^2, fraction = area_fraction(mask),
     fraction_error = area_fraction_error(mask),
     found = nrow(measures), accepted = sum(measures$accepted), accepted_weight = sum(measures$weight),
-    level = paste(mask_levels(mask), collapse = " "), strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds
+    level = paste(mask_levels(mask), collapse = " "), strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds, by_hand = hand_edits(measures)
   )
 }
+
+# What was cut, joined or left out by hand, in words.
+hand_edits <- function(measures) {
+  lines <- function(step) decision(attr(measures, "trail"), step)$lines %||% 0
+  said <- c(cut = lines("separate_cuts"), joined = lines("join_objects"),
+            "left out" = sum(startsWith(measures$reason, "by hand:")))
+  said <- said[said > 0]
+  if (length(said) == 0) return("")
+  paste0(measure_file(measures), ": ", paste(said, names(said), collapse = ", "))
+}
+
+measure_file <- function(measures) attr(measures, "objects")$mask$field$source$file %||% "field"
 
 # At most 256 classes, enough to see the shape of a 16-bit histogram.
 display_histogram <- function(field) {

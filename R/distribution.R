@@ -34,11 +34,10 @@ size_distribution <- function(measures, of = "ecd", weight = "number") {
     ), "empty")
   }
   x <- table[[measure_column(of, unit)]]
-  shown <- c("", unit, paste0(unit, "2"))[measure_table[[of]][[1]] + 1]
   if (any(x <= 0) && weight != "number") {
     bm_abort("A {weight} distribution needs values above zero; {.field {of}} has others.", "argument")
   }
-  new_distribution(x, table$weight, of, weight, shown)
+  new_distribution(x, table$weight, of, weight, measure_unit(of, unit))
 }
 
 new_distribution <- function(x, w, of, weight, unit) {

@@ -49,31 +49,28 @@ scale_bar <- function(width, height, calibration) {
 #'
 #' @param measures A `bm_measures`.
 #' @param title Title of the figure.
+#' @param draw `"outline"`, `"filled"` (half transparent) or `"dots"` (at the centroids).
+#' @param by Measure whose classes colour the accepted objects, such as `"ecd"`; `NULL` colours by what became of them.
 #' @return A ggplot.
 #' @examples
 #' field <- simulate_field(width = 300, height = 200, count = 15, diameter = "14 um", seed = 1)
 #' measures <- accept_objects(measure_objects(find_objects(segment_auto(field, phase = "bright"))))
 #' overlay_figure(measures)
+#' overlay_figure(measures, draw = "filled", by = "ecd")
 #' @export
-overlay_figure <- function(measures, title = NULL) {
+overlay_figure <- function(measures, title = NULL, draw = "outline", by = NULL) {
   check_measures(measures)
-  objects <- attr(measures, "objects")
-  field <- objects$mask$field
+  check_choice(draw, "draw", c("outline", "filled", "dots"))
+  if (!is.null(by)) check_choice(by, "by", names(measure_table))
+  field <- attr(measures, "objects")$mask$field
   width <- ncol(field$picture)
   height <- nrow(field$picture)
-  outlines <- object_outlines(objects, outline_of(measures))
-  states <- c("accepted", "rejected", if ("suspected" %in% names(measures)) "suspected")
-  outlines <- outlines[outlines$id %in% measures$id, ]  # the table may have been cut down
-  state <- ifelse(measures$accepted, "accepted", "rejected")
-  if ("suspected" %in% states) state[measures$accepted & measures$suspected != ""] <- "suspected"
-  outlines$state <- factor(state[match(outlines$id, measures$id)], states)
+  shown <- object_groups(measures, by)
   numbers <- thin_numbers(measures, width, height)
+  if (draw == "dots") numbers$x <- numbers$x + numbers$half_width + width * 0.007  # beside the dot
   ggplot2::ggplot() +
     picture_layer(veiled(field), top_level(field)) +
-    ggplot2::geom_polygon(
-      ggplot2::aes(.data$x_px, .data$y_px, group = .data$ring, colour = .data$state, linetype = .data$state),
-      data = outlines, fill = NA, linewidth = 0.55
-    ) +
+    object_layer(measures, shown$group, draw) +
     ggplot2::geom_rect(
       ggplot2::aes(
         xmin = .data$x - .data$half_width, xmax = .data$x + .data$half_width, ymin = .data$y - .data$half_height,
@@ -84,14 +81,62 @@ overlay_figure <- function(measures, title = NULL) {
     ggplot2::geom_text(
       ggplot2::aes(.data$x, .data$y, label = .data$id), data = numbers, size = 2.3, colour = look$ink
     ) +
-    ggplot2::scale_colour_manual(
-      values = c(accepted = look$accepted, rejected = look$rejected, suspected = look$mark)[states], limits = states, drop = FALSE
-    ) +
-    ggplot2::scale_linetype_manual(values = c(accepted = "solid", rejected = "22", suspected = "42")[states], limits = states,
-      drop = FALSE) +
+    ggplot2::scale_colour_manual(values = shown$colours, limits = names(shown$colours), drop = FALSE) +
+    ggplot2::scale_fill_manual(values = shown$colours, limits = names(shown$colours), drop = FALSE) +
+    ggplot2::scale_linetype_manual(values = shown$lines, limits = names(shown$colours), drop = FALSE) +
     scale_bar(width, height, field$calibration) +
     ggplot2::coord_fixed(ratio = pixel_ratio(field$calibration), xlim = c(0, width), ylim = c(height * 1.07, 0), expand = FALSE) +
     ggplot2::labs(title = title, subtitle = overlay_subtitle(measures, nrow(numbers)))
+}
+
+# Which group every object is drawn in, and the groups' colours and line types.
+object_groups <- function(measures, by) {
+  if (!is.null(by)) return(class_groups(measures, by))
+  states <- c("accepted", "rejected", if ("suspected" %in% names(measures)) "suspected")
+  state <- ifelse(measures$accepted, "accepted", "rejected")
+  if ("suspected" %in% states) state[measures$accepted & measures$suspected != ""] <- "suspected"
+  list(
+    group = factor(state, states),
+    colours = c(accepted = look$accepted, rejected = look$rejected, suspected = look$mark)[states],
+    lines = c(accepted = "solid", rejected = "22", suspected = "42")[states]
+  )
+}
+
+# At most six classes of round limits, pale to dark.
+class_groups <- function(measures, by) {
+  unit <- measures_unit(measures)
+  value <- measures[[measure_column(by, unit)]]
+  if (is.null(value)) {
+    bm_abort(c("{.field {by}} was not measured.", i = "See the arguments of {.fn measure_objects}."), "argument", call = NULL)
+  }
+  breaks <- pretty(value[measures$accepted], 4)
+  class <- cut(value, breaks, include.lowest = TRUE,
+               labels = paste(format_plain(breaks[-length(breaks)]), "to", format_plain(breaks[-1]), unit_label(measure_unit(by, unit))))
+  group <- factor(ifelse(measures$accepted, as.character(class), "rejected"), c(levels(class), "rejected"))
+  colours <- c(grDevices::colorRampPalette(look$classes)(nlevels(class)), look$rejected)
+  list(group = group, colours = stats::setNames(colours, levels(group)),
+       lines = stats::setNames(c(rep("solid", nlevels(class)), "22"), levels(group)))
+}
+
+object_layer <- function(measures, group, draw) {
+  if (draw == "dots") {
+    dots <- data.frame(x = measures$x_px, y = measures$y_px, group = group)
+    return(list(
+      ggplot2::geom_point(ggplot2::aes(.data$x, .data$y, colour = .data$group, shape = .data$group), data = dots, size = 2),
+      ggplot2::scale_shape_manual(values = c(16, 4, 17, 15, 18, 8, 3)[seq_len(nlevels(group))], limits = levels(group), drop = FALSE)
+    ))
+  }
+  outlines <- object_outlines(attr(measures, "objects"), outline_of(measures))
+  outlines <- outlines[outlines$id %in% measures$id, ]  # the table may have been cut down
+  outlines$group <- group[match(outlines$id, measures$id)]
+  area <- ggplot2::aes(
+    .data$x_px, .data$y_px, group = .data$id, subgroup = .data$ring, colour = .data$group, linetype = .data$group,
+    fill = .data$group
+  )
+  list(
+    ggplot2::geom_polygon(area, data = outlines, linewidth = 0.55, alpha = if (draw == "filled") 0.45 else 0),
+    if (draw == "outline") ggplot2::guides(fill = "none")
+  )
 }
 
 overlay_subtitle <- function(measures, numbered) {

@@ -14,6 +14,9 @@ measure_table <- list(
   smallest_box_length = list(1, "longer side of the box of least area round the object, at any angle"),
   smallest_box_width = list(1, "shorter side of that box"),
   inscribed_circle = list(1, "diameter of the largest circle inside: twice the greatest distance to the edge, to within a pixel"),
+  local_thickness = list(1, paste("mean over its pixels of the diameter of the largest circle inside that covers the pixel",
+                                  "(Hildebrand & R\u00fcegsegger 1997)")),
+  skeleton_length = list(1, "length of its middle line with all branches (steps weighted after Kulpa 1977)"),
   ellipse_major = list(1, "long axis L of the ellipse with the same second moments"),
   ellipse_minor = list(1, "short axis B of the ellipse with the same second moments"),
   orientation = list(0, "direction of the long axis in degrees, counter-clockwise from x, 0 to 180", suffix = "_deg"),
@@ -24,11 +27,16 @@ measure_table <- list(
   solidity = list(0, "solidity A / A_c, A_c the area of the convex hull"),
   convexity = list(0, "convexity P_c / P"),
   holes = list(0, "number of holes"),
+  hole_area = list(2, "area that its holes enclose"),
   grey_mean = list(0, "mean grey level, of the picture as photographed"),
   grey_sum = list(0, "sum of the grey levels of its pixels"),
   grey_sd = list(0, "standard deviation of the grey levels"),
   grey_min = list(0, "lowest grey level"),
   grey_max = list(0, "highest grey level"),
+  grey_x = list(1, "centroid weighted by grey level, from the left edge of the picture"),
+  grey_y = list(1, "centroid weighted by grey level, from the top edge of the picture"),
+  neighbour_distance = list(1, "distance of its centroid to the nearest other object's"),
+  neighbour_gap = list(1, "gap between its edge and the nearest other object's"),
   box_width = list(1, "width of the upright box round the object"),
   box_height = list(1, "height of the upright box round the object"),
   x = list(1, "centroid, from the left edge of the picture"),
@@ -59,6 +67,9 @@ measure_column <- function(measure, unit) {
   paste0(measure, c("", paste0("_", unit), paste0("_", unit, "2"))[m[[1]] + 1])
 }
 
+# Its unit as text; "" for ratios, counts and grey levels.
+measure_unit <- function(measure, unit) c("", unit, paste0(unit, "2"))[measure_table[[measure]][[1]] + 1]
+
 new_measures <- function(table, objects, trail) {
   structure(table, class = c("bm_measures", "tbl_df", "tbl", "data.frame"), objects = objects, trail = trail)
 }
@@ -72,7 +83,10 @@ new_measures <- function(table, objects, trail) {
 #' @param objects A `bm_objects`.
 #' @param outline What area, perimeter, hull and Feret diameters are taken from: `"pixel"`, whole pixels, or `"subpixel"`, the
 #'   outline at the level of the segmentation between the pixels, in the filtered picture; better for small objects.
-#' @param inside Whether the largest inscribed circle is measured as well, which takes a map of distances.
+#' @param inside Whether the largest inscribed circle, the local thickness and the length of the middle line are measured as
+#'   well, which takes a map of distances.
+#' @param neighbours Whether the distances to the nearest other object are measured as well; `NA` where there is no other. Objects
+#'   beyond the frame are not known: near it they come out too long.
 #' @section Warnings: Class `bemrick_warning_strip` when objects lie in an information strip that was not cut off.
 #' @return A `bm_measures`: a tibble with `id`, the measures, `x_px`, `y_px`, `on_edge` (the object touches the
 #'   frame, or what is no sample), and `accepted`, `reason`, `weight`, which [accept_objects()] sets.
@@ -84,9 +98,10 @@ new_measures <- function(table, objects, trail) {
 #' objects <- find_objects(segment_auto(field, phase = "bright"))
 #' measure_objects(objects)
 #' @export
-measure_objects <- function(objects, outline = "pixel", inside = FALSE) {
+measure_objects <- function(objects, outline = "pixel", inside = FALSE, neighbours = FALSE) {
   check_objects(objects)
   check_flag(inside, "inside")
+  check_flag(neighbours, "neighbours")
   check_choice(outline, "outline", c("pixel", "subpixel"))
   field <- objects$mask$field
   unit <- field_unit(field)
@@ -97,17 +112,22 @@ measure_objects <- function(objects, outline = "pixel", inside = FALSE) {
     fine <- core_measure_contours(objects$labels, field$pixels, level, objects$count, size[["x"]], size[["y"]])
     m[names(fine)] <- fine
   }
+  within <- if (inside) inner_measures(objects, size)
+  others <- if (neighbours) neighbour_measures(objects, m, size)
   values <- list(
     ecd = 2 * sqrt(m$area / pi), area = m$area, perimeter = m$perimeter,
     feret_max = m$feret_max, feret_min = m$feret_min, feret_mean = m$hull_perimeter / pi,
     feret_max_angle = m$feret_max_angle, feret_min_angle = m$feret_min_angle,
     smallest_box_length = m$smallest_box_length, smallest_box_width = m$smallest_box_width,
-    inscribed_circle = if (inside) inscribed_circles(objects, size), ellipse_major = m$ellipse_major,
+    inscribed_circle = within$inscribed_circle, local_thickness = within$local_thickness,
+    skeleton_length = within$skeleton_length, ellipse_major = m$ellipse_major,
     ellipse_minor = m$ellipse_minor, orientation = m$orientation,
     form_factor = 4 * pi * m$area / m$perimeter^2, circularity = sqrt(4 * pi * m$area) / m$perimeter,
     roundness = 4 * m$area / (pi * m$feret_max^2), aspect_ratio = m$feret_min / m$feret_max,
-    solidity = m$area / m$hull_area, convexity = m$hull_perimeter / m$perimeter, holes = m$holes,
+    solidity = m$area / m$hull_area, convexity = m$hull_perimeter / m$perimeter, holes = m$holes, hole_area = hole_areas(objects, m$holes, size),
     grey_mean = m$grey_mean, grey_sum = m$grey_sum, grey_sd = m$grey_sd, grey_min = m$grey_min, grey_max = m$grey_max,
+    grey_x = m$grey_x * size[["x"]], grey_y = m$grey_y * size[["y"]],
+    neighbour_distance = others$distance, neighbour_gap = others$gap,
     box_width = m$extent_x, box_height = m$extent_y, x = m$x * size[["x"]], y = m$y * size[["y"]]
   )
   values <- values[!vapply(values, is.null, NA)]
@@ -119,26 +139,35 @@ measure_objects <- function(objects, outline = "pixel", inside = FALSE) {
     on_edge = m$on_edge | touches_outside(objects$labels, objects$count, field),
                           accepted = TRUE, reason = "", weight = 1)
   new_measures(table, objects, add_step(
-    objects$trail, "measure_objects", list(outline = if (outline != "pixel") outline, inside = if (inside) TRUE),
+    objects$trail, "measure_objects",
+    list(outline = if (outline != "pixel") outline, inside = if (inside) TRUE, neighbours = if (neighbours) TRUE),
     list(objects = objects$count)
   ))
 }
 
 # The edge lies half a pixel before the nearest pixel centre beyond it.
-inscribed_circles <- function(objects, size) {
-  far <- core_distance(apart_from_others(objects$labels), size[["x"]], size[["y"]], thread_count())
+inner_measures <- function(objects, size) {
+  labels <- objects$labels
+  own <- core_apart(labels)
+  far <- core_distance(own, size[["x"]], size[["y"]], thread_count())
   far[!is.finite(far)] <- 0  # no ground in the picture at all
-  2 * pmax(core_label_max(objects$labels, far, objects$count) - sqrt(prod(size)) / 2, 0)
+  list(
+    inscribed_circle = 2 * pmax(core_label_max(labels, far, objects$count) - sqrt(prod(size)) / 2, 0),
+    local_thickness = core_local_thickness(far, labels, objects$count, size[["x"]], size[["y"]]),
+    skeleton_length = core_skeleton_lengths(core_skeleton(own), labels, objects$count, size[["x"]], size[["y"]])
+  )
 }
 
-# Object pixels, but for those beside another object's: so that objects that were parted stay so.
-apart_from_others <- function(labels) {
-  apart <- labels > 0
-  right <- labels[, -1, drop = FALSE] != labels[, -ncol(labels), drop = FALSE] & labels[, -1, drop = FALSE] > 0
-  below <- labels[-1, , drop = FALSE] != labels[-nrow(labels), , drop = FALSE] & labels[-1, , drop = FALSE] > 0
-  apart[, -ncol(labels)][right] <- FALSE
-  apart[-nrow(labels), ][below] <- FALSE
-  apart
+# From edge to edge the two half pixels beyond the centres are taken off.
+neighbour_measures <- function(objects, m, size) {
+  found <- core_neighbours(objects$labels, m$x * size[["x"]], m$y * size[["y"]], objects$count, size[["x"]], size[["y"]])
+  known <- function(far) ifelse(is.finite(far), far, NA_real_)
+  list(distance = known(found$centres), gap = pmax(known(found$edges) - sqrt(prod(size)), 0))
+}
+
+hole_areas <- function(objects, holes, size) {
+  if (!any(holes > 0)) return(numeric(objects$count))
+  core_hole_areas(objects$labels, objects$count) * prod(size)
 }
 
 # Which outline a table was measured by.

@@ -99,12 +99,14 @@ report_fields <- function(fields) {
   ))
 }
 
-report_rejected <- function(objects) {
-  counts <- sort(table(objects$reason[!objects$accepted]), decreasing = TRUE)
-  if (length(counts) == 0) return("All objects were accepted.")
-  paste0(
-    "Left out: ", paste0(counts, " (", names(counts), ")", collapse = ", "),
-    ". Every object keeps its row in objects.csv."
+# What became of the objects, and where the eye knew better than the method.
+report_tally <- function(objects, fields) {
+  tally <- tally_of(objects)
+  by_hand <- Filter(nzchar, unique(fields[["by_hand"]]))
+  said <- c("Every object keeps its row in objects.csv.", if (length(by_hand)) paste0("By hand: ", paste(by_hand, collapse = "; "), "."))
+  c(
+    html_table(data.frame(Objects = tally$outcome, Number = tally$objects, Share = paste(signif(100 * tally$share, 3), "%"))),
+    paste0("<p class=\"note\">", escape_html(paste(said, collapse = " ")), "</p>")
   )
 }
 

@@ -227,7 +227,7 @@ read_run <- function(dir) {
 }
 
 text_columns <- c(
-  "batch", "sample", "field", "image", "status", "reason", "warnings", "calibration", "level", "sha256", "figure", "unit",
+  "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration", "level", "sha256", "figure", "unit",
   "verdict", "why"
 )
 

@@ -26,7 +26,8 @@ find_objects <- function(mask) {
 #'
 #' Floods the exact distance to the background, or the grey values, from the peaks down. Where two basins meet they
 #' stay two objects if the lower peak rises at least `depth` above the pass between them, and become one otherwise
-#' (Vincent & Soille 1991; dynamics: Grimaud 1992).
+#' (Vincent & Soille 1991; dynamics: Grimaud 1992). Between the two a pixel goes to the side it rises towards, so that necks are
+#' cut along a straight line.
 #'
 #' Fill holes before parting only up to an area (`mask_fill(largest = )`): three objects that touch enclose a gap, and filled it
 #' joins them for good.
@@ -53,12 +54,14 @@ separate_watershed <- function(mask, depth = "1 px", on = "distance", seeds = NU
   check_choice(on, "on", c("distance", "grey"))
   field <- mask$field
   sown <- sow_seeds(seeds, field)
+  size <- field_pixel(field)
+  aspect <- size[["y"]] / size[["x"]]
   if (on == "grey") {
-    found <- core_watershed_grey(mask$pixels, field$pixels, mask$phase != "dark", grey_depth(depth, seeds), sown, thread_count())
+    levels <- grey_depth(depth, seeds)
+    found <- core_watershed_grey(mask$pixels, field$pixels, mask$phase != "dark", aspect, levels, sown, thread_count())
   } else {
-    size <- field_pixel(field)
     limit <- length_in_pixels(depth, field$calibration, "depth")[["x"]]
-    found <- core_watershed(mask$pixels, size[["y"]] / size[["x"]], limit, sown, thread_count())
+    found <- core_watershed(mask$pixels, aspect, limit, sown, thread_count())
   }
   args <- list(depth = depth, on = if (on != "distance") on,
                seeds = if (!is.null(seeds)) lapply(as_regions(seeds), region_words))

@@ -41,7 +41,7 @@ suspect_merges <- function(measures, solidity = 0.9, depth = "1 px") {
 # Into how many parts the watershed would part each object, those that touch looked at apart.
 parts_of_objects <- function(objects, size, depth) {
   labels <- objects$labels
-  found <- core_watershed(apart_from_others(labels), size[["y"]] / size[["x"]], depth, matrix(0L, 0, 0), thread_count())
+  found <- core_watershed(core_apart(labels), size[["y"]] / size[["x"]], depth, matrix(0L, 0, 0), thread_count())
   owner <- integer(found$count)
   inside <- found$labels > 0
   owner[found$labels[inside]] <- labels[inside]

@@ -214,18 +214,19 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_watershed_grey
-Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey, bool bright, double depth, const Rcpp::IntegerMatrix& seeds, int threads);
-RcppExport SEXP _bemrick_core_watershed_grey(SEXP maskSEXP, SEXP greySEXP, SEXP brightSEXP, SEXP depthSEXP, SEXP seedsSEXP, SEXP threadsSEXP) {
+Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey, bool bright, double aspect, double depth, const Rcpp::IntegerMatrix& seeds, int threads);
+RcppExport SEXP _bemrick_core_watershed_grey(SEXP maskSEXP, SEXP greySEXP, SEXP brightSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP seedsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
     Rcpp::traits::input_parameter< bool >::type bright(brightSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
     Rcpp::traits::input_parameter< double >::type depth(depthSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type seeds(seedsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_watershed_grey(mask, grey, bright, depth, seeds, threads));
+    rcpp_result_gen = Rcpp::wrap(core_watershed_grey(mask, grey, bright, aspect, depth, seeds, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -308,6 +309,75 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type values(valuesSEXP);
     Rcpp::traits::input_parameter< int >::type count(countSEXP);
     rcpp_result_gen = Rcpp::wrap(core_label_max(labels, values, count));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_apart
+Rcpp::LogicalMatrix core_apart(const Rcpp::IntegerMatrix& labels);
+RcppExport SEXP _bemrick_core_apart(SEXP labelsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_apart(labels));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_hole_areas
+std::vector<double> core_hole_areas(const Rcpp::IntegerMatrix& labels, int count);
+RcppExport SEXP _bemrick_core_hole_areas(SEXP labelsSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_hole_areas(labels, count));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_local_thickness
+Rcpp::NumericVector core_local_thickness(const Rcpp::NumericMatrix& depth, const Rcpp::IntegerMatrix& labels, int count, double sx, double sy);
+RcppExport SEXP _bemrick_core_local_thickness(SEXP depthSEXP, SEXP labelsSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type depth(depthSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
+    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_local_thickness(depth, labels, count, sx, sy));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_skeleton_lengths
+std::vector<double> core_skeleton_lengths(const Rcpp::LogicalMatrix& skeleton, const Rcpp::IntegerMatrix& labels, int count, double sx, double sy);
+RcppExport SEXP _bemrick_core_skeleton_lengths(SEXP skeletonSEXP, SEXP labelsSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type skeleton(skeletonSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
+    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_skeleton_lengths(skeleton, labels, count, sx, sy));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_neighbours
+Rcpp::List core_neighbours(const Rcpp::IntegerMatrix& labels, const std::vector<double>& x, const std::vector<double>& y, int count, double sx, double sy);
+RcppExport SEXP _bemrick_core_neighbours(SEXP labelsSEXP, SEXP xSEXP, SEXP ySEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
+    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_neighbours(labels, x, y, count, sx, sy));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -434,13 +504,18 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 5},
-    {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 6},
+    {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 7},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 5},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
     {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 3},
     {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 6},
     {"_bemrick_core_label_max", (DL_FUNC) &_bemrick_core_label_max, 3},
+    {"_bemrick_core_apart", (DL_FUNC) &_bemrick_core_apart, 1},
+    {"_bemrick_core_hole_areas", (DL_FUNC) &_bemrick_core_hole_areas, 2},
+    {"_bemrick_core_local_thickness", (DL_FUNC) &_bemrick_core_local_thickness, 5},
+    {"_bemrick_core_skeleton_lengths", (DL_FUNC) &_bemrick_core_skeleton_lengths, 5},
+    {"_bemrick_core_neighbours", (DL_FUNC) &_bemrick_core_neighbours, 6},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},

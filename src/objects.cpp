@@ -1,10 +1,14 @@
 #include "glue.h"
 
+#include "core/apart.h"
 #include "core/contour.h"
 #include "core/distance.h"
 #include "core/label.h"
 #include "core/measure.h"
+#include "core/neighbours.h"
 #include "core/outline.h"
+#include "core/skeleton.h"
+#include "core/thickness.h"
 #include "core/watershed.h"
 
 namespace {
@@ -41,12 +45,12 @@ Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double
   const bm::BitPlane bits = bm::pack(m);
   bm::Scratch<float> squared(m.size());
   bm::squared_distance(bits, 1, aspect, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
-  return parted(bits, {{squared.data(), m.rows, m.cols}, true, depth, seed_plane(seeds)}, threads);
+  return parted(bits, {{squared.data(), m.rows, m.cols}, true, aspect, depth, seed_plane(seeds)}, threads);
 }
 
 // On grey values: of bright objects as they are, of dark ones turned over.
 // [[Rcpp::export]]
-Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey, bool bright, double depth,
+Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey, bool bright, double aspect, double depth,
                                const Rcpp::IntegerMatrix& seeds, int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
   const auto ends = std::minmax_element(grey.begin(), grey.end());
@@ -56,7 +60,7 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
     const double g = grey[static_cast<R_xlen_t>(i)];
     height.data()[i] = static_cast<float>(bright ? g - low : high - g);
   }
-  return parted(bm::pack(m), {{height.data(), m.rows, m.cols}, false, depth, seed_plane(seeds)}, threads);
+  return parted(bm::pack(m), {{height.data(), m.rows, m.cols}, false, aspect, depth, seed_plane(seeds)}, threads);
 }
 
 // Distance of object pixels to the background, in the unit of (sx, sy).
@@ -87,7 +91,7 @@ Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMa
       {"feret_max", &bm::Measures::feret_max}, {"feret_min", &bm::Measures::feret_min},
       {"feret_max_angle", &bm::Measures::feret_max_angle}, {"feret_min_angle", &bm::Measures::feret_min_angle},
       {"smallest_box_length", &bm::Measures::smallest_box_length}, {"smallest_box_width", &bm::Measures::smallest_box_width},
-      {"grey_sum", &bm::Measures::grey_sum},
+      {"grey_sum", &bm::Measures::grey_sum}, {"grey_x", &bm::Measures::grey_x}, {"grey_y", &bm::Measures::grey_y},
       {"hull_perimeter", &bm::Measures::hull_perimeter}, {"hull_area", &bm::Measures::hull_area},
       {"ellipse_major", &bm::Measures::ellipse_major}, {"ellipse_minor", &bm::Measures::ellipse_minor},
       {"orientation", &bm::Measures::orientation}, {"left", &bm::Measures::left}, {"top", &bm::Measures::top},
@@ -165,4 +169,52 @@ Rcpp::NumericVector core_label_max(const Rcpp::IntegerMatrix& labels, const Rcpp
   for (R_xlen_t i = 0; i < labels.size(); ++i)
     if (labels[i] > 0) most[labels[i] - 1] = std::max(most[labels[i] - 1], values[i]);
   return most;
+}
+
+// Object pixels, but for those beside another object's: so that objects that were parted stay so.
+// [[Rcpp::export]]
+Rcpp::LogicalMatrix core_apart(const Rcpp::IntegerMatrix& labels) {
+  Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(labels.nrow(), labels.ncol());
+  bm::apart(plane(labels), writable(out));
+  return out;
+}
+
+// [[Rcpp::export]]
+std::vector<double> core_hole_areas(const Rcpp::IntegerMatrix& labels, int count) { return bm::hole_areas(plane(labels), count); }
+
+// Mean over the pixels of every label; `depth` is their distance to the edge, 0 where it is not known.
+// [[Rcpp::export]]
+Rcpp::NumericVector core_local_thickness(const Rcpp::NumericMatrix& depth, const Rcpp::IntegerMatrix& labels, int count, double sx,
+                                         double sy) {
+  Rcpp::NumericVector sum(count), n(count);
+  const bm::Plane<const int> l = plane(labels);
+  bm::local_thickness(plane(depth), sx, sy, [&](std::size_t x, std::size_t y, double r) {
+    const int label = l.col(x)[y];
+    if (label == 0) return;
+    sum[label - 1] += 2 * r - std::sqrt(sx * sy);  // the edge lies half a pixel before the nearest centre beyond it
+    n[label - 1] += 1;
+  });
+  for (R_xlen_t k = 0; k < sum.size(); ++k) sum[k] = n[k] > 0 ? std::max(0.0, sum[k] / n[k]) : 0;
+  return sum;
+}
+
+// [[Rcpp::export]]
+std::vector<double> core_skeleton_lengths(const Rcpp::LogicalMatrix& skeleton, const Rcpp::IntegerMatrix& labels, int count, double sx,
+                                          double sy) {
+  return bm::skeleton_lengths(plane(skeleton), plane(labels), count, sx, sy);
+}
+
+// Distance to the nearest other centroid, and of the nearest pixel centres of two objects; infinite where there is no other.
+// [[Rcpp::export]]
+Rcpp::List core_neighbours(const Rcpp::IntegerMatrix& labels, const std::vector<double>& x, const std::vector<double>& y, int count,
+                           double sx, double sy) {
+  std::vector<bm::Point> centres;
+  std::vector<int> owner;
+  for (int k = 0; k < count; ++k) {
+    centres.push_back({x[static_cast<std::size_t>(k)], y[static_cast<std::size_t>(k)]});
+    owner.push_back(k + 1);
+  }
+  return Rcpp::List::create(
+      Rcpp::Named("centres") = bm::nearest_others(bm::PointGrid(std::move(centres), std::move(owner)), count),
+      Rcpp::Named("edges") = bm::nearest_others(bm::edge_points(plane(labels), sx, sy), count));
 }

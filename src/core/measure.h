@@ -21,6 +21,7 @@ struct Measures {
   double ellipse_major = 0, ellipse_minor = 0, orientation = 0;
   double left = 0, top = 0, extent_x = 0, extent_y = 0;  // upright box: corner in pixels, sides
   double grey_mean = 0, grey_sd = 0, grey_min = 0, grey_max = 0, grey_sum = 0;
+  double grey_x = 0, grey_y = 0;  // centroid weighted by grey, in pixels
   double holes = 0;
   bool on_edge = false;
 };
@@ -28,7 +29,7 @@ struct Measures {
 // Sums over the pixels of one object, in whole pixels.
 struct Tally {
   double n = 0, x = 0, y = 0, xx = 0, yy = 0, xy = 0;
-  double grey = 0, grey2 = 0, reference = 0;
+  double grey = 0, grey2 = 0, grey_x = 0, grey_y = 0, reference = 0;
   double grey_min = std::numeric_limits<double>::infinity(), grey_max = -std::numeric_limits<double>::infinity();
   double overlap = 0, overlap_up = 0, overlap_down = 0;  // pixels whose left (upper left, lower left) neighbour is in the object
   std::int64_t runs = 0, links = 0;
@@ -55,22 +56,29 @@ inline void label_runs(Plane<const int> labels, size_t x, std::vector<LabelRun>&
 
 // Sums and ends of a stretch of grey values less a reference, which keeps the squares small: no cancellation in the variance.
 // Four of each, so that none waits for another.
-BM_CLONES inline void add_grey(const double* grey, size_t n, double reference, Tally& t) {
-  double sum[4] = {0}, square[4] = {0}, low[4], high[4];
+BM_CLONES inline void add_grey(const double* grey, double x, double top, size_t n, double reference, Tally& t) {
+  double sum[4] = {0}, square[4] = {0}, moment[4] = {0}, low[4], high[4];
   std::fill(low, low + 4, t.grey_min);
   std::fill(high, high + 4, t.grey_max);
-  auto add = [&](size_t k, double v) {
+  double place = 0;  // of the first of four
+  auto add = [&](size_t k, double v, double along) {
     const double g = v - reference;
     sum[k] += g;
     square[k] += g * g;
+    moment[k] += g * along;
     low[k] = v < low[k] ? v : low[k];
     high[k] = v > high[k] ? v : high[k];
   };
   size_t i = 0;
-  for (; i + 4 <= n; i += 4)
-    for (size_t k = 0; k < 4; ++k) add(k, grey[i + k]);
-  for (; i < n; ++i) add(0, grey[i]);
-  t.grey += (sum[0] + sum[1]) + (sum[2] + sum[3]);
+  for (; i + 4 <= n; i += 4, place += 4)
+    for (size_t k = 0; k < 4; ++k) add(k, grey[i + k], place);
+  for (; i < n; ++i) add(0, grey[i], place++);
+  // the k-th lane lies k farther along
+  const double all = (sum[0] + sum[1]) + (sum[2] + sum[3]), count = static_cast<double>(n);
+  const double along = (moment[0] + moment[1]) + (moment[2] + moment[3]) + sum[1] + 2 * sum[2] + 3 * sum[3];
+  t.grey += all;
+  t.grey_x += x * (all + reference * count);
+  t.grey_y += top * (all + reference * count) + along + reference * count * (count - 1) / 2;
   t.grey2 += (square[0] + square[1]) + (square[2] + square[3]);
   t.grey_min = *std::min_element(low, low + 4);
   t.grey_max = *std::max_element(high, high + 4);
@@ -87,7 +95,7 @@ inline void add_run(const Run& r, const double* grey, Tally& t) {
   t.xx += n * x * x;
   t.yy += sum_yy;
   t.xy += x * sum_y;
-  add_grey(grey + r.top, static_cast<size_t>(r.end - r.top), t.reference, t);
+  add_grey(grey + r.top, x, first, static_cast<size_t>(r.end - r.top), t.reference, t);
   ++t.runs;
   t.left = std::min(t.left, r.col);
   t.right = std::max(t.right, r.col);
@@ -219,6 +227,8 @@ inline void finish_grey(const Tally& t, Measures& m) {
   const double mean = t.grey / t.n;
   m.grey_mean = t.reference + mean;
   m.grey_sum = t.n * m.grey_mean;
+  m.grey_x = (m.grey_sum != 0 ? t.grey_x / m.grey_sum : t.x / t.n) + 0.5;
+  m.grey_y = (m.grey_sum != 0 ? t.grey_y / m.grey_sum : t.y / t.n) + 0.5;
   m.grey_sd = t.n > 1 ? std::sqrt(std::max(0.0, (t.grey2 - t.n * mean * mean) / (t.n - 1))) : 0;
   m.grey_min = t.grey_min;
   m.grey_max = t.grey_max;

@@ -1,6 +1,7 @@
 // Outlines of labelled objects along the pixel edges: every ring (outer, or round a hole) as its
 // corners, in pixels from the outer corner of the top-left pixel.
 #pragma once
+#include <cmath>
 #include <cstdint>
 #include <vector>
 
@@ -87,6 +88,26 @@ inline std::vector<Ring> outlines(Plane<const int> labels) {
       },
       [&](bool hole) { rings.back().hole = hole; });
   return rings;
+}
+
+// Area enclosed by the holes of objects 1 .. count, in pixels.
+inline std::vector<double> hole_areas(Plane<const int> labels, int count) {
+  std::vector<double> area(static_cast<size_t>(count), 0);
+  int label = 0;
+  double twice = 0;
+  RingWalk(labels).all(
+      [&](int of) {
+        label = of;
+        twice = 0;
+      },
+      [&](ptrdiff_t x, ptrdiff_t, int direction, bool) {
+        if (direction == 0) twice -= static_cast<double>(2 * x);
+        if (direction == 2) twice += static_cast<double>(2 * x);
+      },
+      [&](bool hole) {
+        if (hole) area[static_cast<size_t>(label) - 1] += std::fabs(twice) / 2;
+      });
+  return area;
 }
 
 }  // namespace bm

@@ -2,6 +2,7 @@
 // algorithms", Communications of the ACM 32, 359-373): one pixel wide, connected as the object is, 8-connected.
 #pragma once
 #include <algorithm>
+#include <cmath>
 #include <vector>
 
 #include "plane.h"
@@ -94,6 +95,28 @@ inline void skeleton(Plane<const int> in, Plane<int> out) {
   thinning.run();
   for (size_t x = 0; x < in.cols; ++x)
     for (size_t y = 0; y < in.rows; ++y) out.col(x)[y] = thinning.on(y, x);
+}
+
+// Lengths of the middle lines of objects 1 .. count, from pixel centre to pixel centre: steps along and across, and slanted
+// ones where nothing else joins the two, times 0.948, which makes lines of all directions right on average (Kulpa 1977).
+inline std::vector<double> skeleton_lengths(Plane<const int> skeleton, Plane<const int> labels, int count, double sx, double sy) {
+  std::vector<double> length(static_cast<size_t>(count), 0);
+  const size_t rows = skeleton.rows, cols = skeleton.cols;
+  const double slanted = std::hypot(sx, sy);
+  for (size_t x = 0; x < cols; ++x) {
+    for (size_t y = 0; y < rows; ++y) {
+      const int label = labels.col(x)[y];
+      if (label == 0 || skeleton.col(x)[y] != 1) continue;
+      auto on = [&](size_t at, size_t row) { return at < cols && row < rows && skeleton.col(at)[row] == 1 && labels.col(at)[row] == label; };
+      double& sum = length[static_cast<size_t>(label) - 1];
+      if (on(x, y + 1)) sum += sy;
+      if (on(x + 1, y)) sum += sx;
+      if (on(x + 1, y + 1) && !on(x, y + 1) && !on(x + 1, y)) sum += slanted;
+      if (on(x + 1, y - 1) && !on(x, y - 1) && !on(x + 1, y)) sum += slanted;
+    }
+  }
+  for (double& l : length) l *= 0.948;
+  return length;
 }
 
 }  // namespace bm

@@ -1,10 +1,12 @@
 // Parting touching objects: the object pixels are flooded from the greatest height down; two
 // basins that meet stay apart when the lower of their peaks rises at least `depth` above the
 // pass, and are one object otherwise (peaks by dynamics: Grimaud 1992; flooding in order of
-// height: Vincent & Soille 1991). With seeds, they stay apart when both hold one. Each connected component is
+// height: Vincent & Soille 1991). Where basins meet, a pixel goes the way the height rises: its share in each is that of the two
+// neighbours uphill (direction split as by Tarboton 1997), so that necks are cut straight. With seeds, they stay apart when both hold one. Each connected component is
 // flooded by itself.
 #pragma once
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdint>
 #include <cstring>
@@ -23,6 +25,7 @@ typedef std::pair<std::int32_t, std::int32_t> Place;
 struct Ground {
   Plane<const float> height;
   bool squared;
+  double aspect;  // height of a pixel over its width
   double depth;
   Plane<const int> seeds;
 };
@@ -39,9 +42,13 @@ class Flood {
     parent_.assign(1, 0);
     peak_.assign(1, 0.0f);
     seeded_.assign(1, false);
+    shared_.clear();
     if (ground_.seeds.data) sow(first, last);
     sort();
-    for (const Pixel& p : pixels_) flood(p);
+    for (size_t from = 0, to = 0; from < pixels_.size(); from = to) {
+      while (to < pixels_.size() && pixels_[to].low == pixels_[from].low) ++to;
+      flood_level(from, to);
+    }
     return hand_over(first, last, labels);
   }
 
@@ -61,7 +68,10 @@ class Flood {
     top_ = top;
     stride_ = static_cast<size_t>(bottom - top + 2) | 1;
     const size_t need = stride_ * static_cast<size_t>((last - 1)->col - left_ + 3);
-    if (room_.size() < need) room_.resize(need, 0);
+    if (room_.size() < need) {
+      room_.resize(need, 0);
+      level_.resize(need, kNoLevel);
+    }
     whole_ = true;
     float highest = 0;
     size_t n = 0;
@@ -79,7 +89,10 @@ class Flood {
     for (const Run* r = first; r != last; ++r) {
       const float* h = height_.col(static_cast<size_t>(r->col));
       std::uint32_t at = static_cast<std::uint32_t>(place(*r));
-      for (std::int32_t y = r->top; y < r->end; ++y) *p++ = {highest_ - key(h[y]), at++};
+      for (std::int32_t y = r->top; y < r->end; ++y, ++at) {
+        *p++ = {highest_ - key(h[y]), at};
+        level_[at] = (p - 1)->low;
+      }
     }
   }
 
@@ -129,7 +142,7 @@ class Flood {
     return std::min(peak_[a], peak_[b]) - here >= depth_;
   }
 
-  // Highest first; equal heights stay in order of position, so that basins meet halfway.
+  // Highest first; equal heights stay in order of position.
   void sort() {
     other_.resize(pixels_.size());
     std::uint32_t lowest = 0;
@@ -146,6 +159,41 @@ class Flood {
     }
   }
 
+  // Pixels of one height: first those beside what is flooded already, then outward step by step, so that basins meet halfway;
+  // what is left are peaks.
+  void flood_level(size_t from, size_t to) {
+    if (to - from == 1) return flood(pixels_[from]);
+    queue_.clear();
+    for (size_t i = from; i < to; ++i)
+      if (room_[pixels_[i].at] == 0 && touches_flooded(pixels_[i].at)) queue_.push_back(pixels_[i].at);
+    if (queue_.size() == to - from) {  // nothing left to spread to
+      for (size_t i = from; i < to; ++i) flood(pixels_[i]);
+      return;
+    }
+    spread(pixels_[from].low);
+    for (size_t i = from; i < to; ++i) {
+      if (room_[pixels_[i].at] != 0) continue;
+      queue_.assign(1, pixels_[i].at);
+      spread(pixels_[i].low);
+    }
+  }
+
+  void spread(std::uint32_t low) {
+    const size_t s = stride_;
+    for (size_t head = 0; head < queue_.size(); ++head) {
+      const std::uint32_t at = queue_[head];
+      if (room_[at] != 0) continue;
+      flood({low, at});
+      for (size_t there : {at - s, size_t{at} - 1, size_t{at} + 1, at + s, at - s - 1, at - s + 1, at + s - 1, at + s + 1})
+        if (room_[there] == 0 && level_[there] == low) queue_.push_back(static_cast<std::uint32_t>(there));
+    }
+  }
+
+  bool touches_flooded(std::uint32_t at) const {
+    const std::uint32_t *here = &room_[at], *l = here - stride_, *r = here + stride_;
+    return (l[-1] | l[0] | l[1] | here[-1] | here[1] | r[-1] | r[0] | r[1]) != 0;
+  }
+
   void flood(const Pixel& p) {
     std::uint32_t* here = &room_[p.at];
     if (*here != 0) return;  // of a seed
@@ -158,20 +206,22 @@ class Flood {
       most = std::max(most, around[k] + 1);
     }
     if (most == 0) {  // nobody there yet: a peak
-      most = new_basin(height(p), false);
-    } else if (least + 1 != most) {
-      most = meet(around, height(p));
+      *here = new_basin(height(p), false);
+    } else if (least + 1 == most && most < kShared) {
+      *here = most;
+    } else {
+      const std::uint32_t first = meet(around, height(p));
+      *here = alike(around, first) ? first : divide(p, first);
     }
-    *here = most;
   }
 
-  // Several basins about one pixel: joined where the lower peak does not rise far enough above it. Returns the pixel's own;
+  // Several basins about one pixel: joined where the lower peak does not rise far enough above it. Returns the first of them;
   // neighbours along edges come first, being the nearer ones.
   std::uint32_t meet(const std::uint32_t (&around)[8], float here) {
     std::uint32_t mine = 0;
     for (std::uint32_t there : around) {
       if (there == UINT32_MAX) continue;
-      const std::uint32_t basin = root(there + 1);
+      const std::uint32_t basin = root(basin_of(there + 1));
       if (mine == 0) mine = basin;
       if (basin == mine || apart(mine, basin, here)) continue;
       const float higher = std::max(peak_[mine], peak_[basin]);
@@ -183,6 +233,78 @@ class Flood {
       seeded_[mine] = seeded;
     }
     return mine;
+  }
+
+  // Whether all that is about a pixel has become one basin.
+  bool alike(const std::uint32_t (&around)[8], std::uint32_t basin) {
+    for (std::uint32_t there : around) {
+      if (there == UINT32_MAX) continue;
+      if (root(basin_of(there + 1)) != basin) return false;
+      if (there + 1 >= kShared && root(shared_[there + 1 - kShared].second) != basin) return false;
+    }
+    return true;
+  }
+
+  // A pixel that belongs to a basin by more or less: the rest belongs to a second one.
+  struct Shared {
+    std::uint32_t basin, second;
+    double share;
+  };
+  std::uint32_t basin_of(std::uint32_t v) const { return v < kShared ? v : shared_[v - kShared].basin; }
+
+  // The shares of a pixel's two uphill neighbours; the first basin keeps it unless another has clearly more.
+  std::uint32_t divide(const Pixel& p, std::uint32_t first) {
+    std::pair<std::uint32_t, double> found[4];
+    size_t n = 0;
+    double all = 0;
+    auto add = [&](std::uint32_t basin, double share) {
+      if (share <= 0) return;
+      basin = root(basin);
+      size_t k = 0;
+      while (k < n && found[k].first != basin) ++k;
+      if (k == n) found[n++] = {basin, 0.0};
+      found[k].second += share;
+      all += share;
+    };
+    for (const auto& up : uphill(p.at)) {
+      const std::uint32_t there = up.second > 0 ? room_[up.first] : 0;
+      if (there == 0) continue;
+      if (there < kShared) {
+        add(there, up.second);
+      } else {
+        const Shared& s = shared_[there - kShared];
+        add(s.basin, up.second * s.share);
+        add(s.second, up.second * (1 - s.share));
+      }
+    }
+    if (n == 0) return first;
+    std::pair<std::uint32_t, double> best(first, 1e-4 * all), second(0, 0.0);
+    for (size_t k = 0; k < n; ++k)
+      if (found[k].first == first) best.second += found[k].second;
+    for (size_t k = 0; k < n; ++k)
+      if (found[k].second > best.second) best = found[k];
+    for (size_t k = 0; k < n; ++k)
+      if (found[k].first != best.first && found[k].second > second.second) second = found[k];
+    if (second.second <= 1e-6 * all) return best.first;
+    shared_.push_back({best.first, second.first, 1 - second.second / all});
+    return kShared + static_cast<std::uint32_t>(shared_.size() - 1);
+  }
+
+  // The two neighbours between which the height rises steepest, and how much each counts.
+  std::array<std::pair<size_t, double>, 2> uphill(std::uint32_t at) const {
+    const ptrdiff_t s = static_cast<ptrdiff_t>(stride_);
+    auto h = [&](ptrdiff_t by) {
+      const std::uint32_t low = level_[static_cast<size_t>(static_cast<ptrdiff_t>(at) + by)];
+      return low == kNoLevel ? 0.0 : static_cast<double>(height({low, 0}));
+    };
+    const double ul = h(-s - 1), ur = h(s - 1), dl = h(-s + 1), dr = h(s + 1);
+    const double gx = (ur + 2 * h(s) + dr) - (ul + 2 * h(-s) + dl), gy = ((dl + 2 * h(1) + dr) - (ul + 2 * h(-1) + ur)) / ground_.aspect;
+    const double x = gx, y = gy / ground_.aspect, ax = std::fabs(x), ay = std::fabs(y);  // in pixels
+    if (!(ax + ay > 0) || !std::isfinite(ax + ay)) return {};
+    const ptrdiff_t across = x < 0 ? -s : s, down = y < 0 ? -1 : 1, straight = ax >= ay ? across : down;
+    const double slant = std::atan2(std::min(ax, ay), std::max(ax, ay)) / 0.78539816339744831;
+    return {{{static_cast<size_t>(static_cast<ptrdiff_t>(at) + straight), 1 - slant},
+             {static_cast<size_t>(static_cast<ptrdiff_t>(at) + across + down), slant}}};
   }
 
   std::uint32_t root(std::uint32_t i) {
@@ -205,8 +327,9 @@ class Flood {
       int* to = labels.col(static_cast<size_t>(r->col)) + r->top;
       int before = 0;
       for (std::int32_t i = 0; i < r->end - r->top; ++i) {
-        const int now = number_[from[i]];
+        const int now = number_[basin_of(from[i])];
         from[i] = 0;
+        level_[place(*r) + static_cast<size_t>(i)] = kNoLevel;
         to[i] = now;
         if (now == before) continue;
         before = now;
@@ -224,10 +347,12 @@ class Flood {
   std::int32_t left_ = 0, top_ = 0;
   bool whole_ = true;
   std::uint32_t highest_ = 0;
-  std::vector<std::uint32_t> room_, parent_;
+  static constexpr std::uint32_t kNoLevel = UINT32_MAX, kShared = std::uint32_t{1} << 31;  // and above: places in shared_
+  std::vector<std::uint32_t> room_, level_, parent_, queue_;
   std::vector<Pixel> pixels_, other_;
   std::vector<float> peak_;
   std::vector<bool> seeded_;
+  std::vector<Shared> shared_;
   std::vector<int> number_;
   std::vector<Place> places_;
 };

@@ -86,3 +86,23 @@ test_that("what cannot be resolved is left out, or warned of", {
   expect_true(all(left$feret_min_um[left$accepted] / 0.6 >= 5))
   expect_true(any(left$reason == "narrower than 5 px"))
 })
+
+test_that("within a region an object weighs by the share of places where it would lie inside", {
+  field <- simulate_field(width = 420, height = 400, count = 60, diameter = "14 um", pixel = "1 um", seed = 3)
+  field <- keep_within(field, region_circle(210, 200, 150))
+  kept <- accept_objects(measure_objects(find_objects(segment_auto(field))))
+  inside <- kept$accepted
+  expect_true(any(!inside))
+  wide <- (kept$box_width_um + kept$box_height_um)[inside] / 4
+  expect_equal(kept$weight[inside], (150 / (150 - wide))^2, tolerance = 0.02)
+})
+
+test_that("the tally adds up", {
+  kept <- accept_objects(measured_beads(), ecd = c("12 um", NA))
+  tally <- tally_objects(kept)
+  expect_equal(tally$objects[1], nrow(kept))
+  expect_equal(sum(tally$objects[-1]), nrow(kept))
+  expect_equal(tally$objects[nrow(tally)], sum(kept$accepted))
+  expect_equal(tally$share, tally$objects / nrow(kept))
+  expect_true("ecd below 12 um" %in% tally$outcome)
+})

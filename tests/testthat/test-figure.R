@@ -28,7 +28,7 @@ test_that("a table cut down draws the objects that are left, in their own colour
   few <- measures[measures$accepted, ][1:3, ]
   figure <- overlay_figure(few)
   expect_setequal(unique(figure$layers[[2]]$data$id), few$id)
-  expect_true(all(figure$layers[[2]]$data$state == "accepted"))
+  expect_true(all(figure$layers[[2]]$data$group == "accepted"))
 })
 
 test_that("an overlay without objects is drawn", {
@@ -88,4 +88,16 @@ test_that("figures of rules, responses, kernels and filters are drawn, and say t
     expect_output(print(x), "^<")
   }
   expect_error(rules_figure(3), class = "bemrick_error_class")
+})
+
+test_that("objects are drawn as outlines, filled or as dots, coloured by what became of them or by classes of a measure", {
+  beads <- accept_objects(measured_beads(), ecd = c("11 um", NA))
+  layers <- function(figure) vapply(figure$layers, function(l) class(l$geom)[1], "")
+  expect_true("GeomPoint" %in% layers(overlay_figure(beads, draw = "dots")))
+  filled <- overlay_figure(beads, draw = "filled", by = "ecd")
+  expect_s3_class(ggplot2::ggplotGrob(filled), "gtable")
+  drawn <- ggplot2::layer_data(filled, 2)
+  expect_gt(length(unique(drawn$fill)), 3)
+  expect_error(overlay_figure(beads, by = "inscribed_circle"), "not measured", class = "bemrick_error_argument")
+  expect_error(overlay_figure(beads, draw = "lines"), class = "bemrick_error_argument")
 })

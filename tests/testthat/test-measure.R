@@ -132,7 +132,7 @@ test_that("definitions cover every measure, and columns carry units", {
   d <- measure_definitions()
   expect_setequal(d$measure, names(measure_table))
   expect_true(all(nzchar(d$definition)))
-  columns <- names(measure_objects(attr(measured_beads(), "objects"), inside = TRUE))
+  columns <- names(measure_objects(attr(measured_beads(), "objects"), inside = TRUE, neighbours = TRUE))
   for (name in d$measure) expect_true(measure_column(name, "um") %in% columns, label = name)
 })
 
@@ -178,4 +178,77 @@ test_that("Feret directions, smallest box, grey sum and inscribed circle equal t
   expect_false("inscribed_circle_px" %in% names(measure_mask(matrix(1, 3, 3))))
   expect_error(accept_objects(measured_beads(), inscribed_circle = c("2 um", NA)), "not measured",
     class = "bemrick_error_argument")
+})
+
+test_that("local thickness equals the plain one, and closed forms", {
+  set.seed(172)
+  for (k in 1:25) {
+    mask <- core_morph(random_mask(26, 31, 0.75), "open", "disk", 1.5, 1.5)$mask
+    if (!any(mask) || all(mask)) next
+    size <- if (k %% 2) c(1, 1) else c(0.8, 1.3)
+    objects <- find_objects(mask_of(mask))
+    far <- ref_distance(mask, size[1], size[2])
+    thick <- 0 * far
+    for (i in which(mask)) {
+      at <- arrayInd(i, dim(mask))
+      away <- sqrt(((col(mask) - at[2]) * size[1])^2 + ((row(mask) - at[1]) * size[2])^2)
+      thick[away < far[i] - 1e-9] <- pmax(thick[away < far[i] - 1e-9], far[i])
+    }
+    want <- as.numeric(tapply(2 * thick[mask] - sqrt(prod(size)), objects$labels[mask], mean))
+    found <- core_local_thickness(far, objects$labels, objects$count, size[1], size[2])
+    expect_equal(found, want, tolerance = 1e-6)
+  }
+  within <- function(m) measure_objects(find_objects(mask_of(m)), inside = TRUE)
+  expect_equal(within(disc_mask(60, 22.3, 30.2, 29.7))$local_thickness_px, 44.6, tolerance = 0.04)
+  bar <- matrix(0, 40, 220)
+  bar[15:25, 11:210] <- 1
+  bar <- within(bar)
+  expect_equal(bar$local_thickness_px, 11, tolerance = 0.02)
+  expect_equal(bar$skeleton_length_px, 0.948 * 190, tolerance = 0.03)
+  expect_equal(within(matrix(c(0, 0, 0, 0, 1, 0, 0, 0, 0), 3))[c("local_thickness_px", "skeleton_length_px")],
+               tibble::tibble(local_thickness_px = 1, skeleton_length_px = 0), ignore_attr = TRUE)
+})
+
+test_that("middle lines of all directions have their length on average", {
+  ratio <- vapply(seq(0, 175, 5) * pi / 180, function(turn) {
+    along <- (col(matrix(0, 160, 160)) - 80) * cos(turn) + (row(matrix(0, 160, 160)) - 80) * sin(turn)
+    across <- (row(matrix(0, 160, 160)) - 80) * cos(turn) - (col(matrix(0, 160, 160)) - 80) * sin(turn)
+    measure_objects(find_objects(mask_of(abs(along) < 60 & abs(across) < 1.6)), inside = TRUE)$skeleton_length_px / 118
+  }, 0)
+  expect_equal(mean(ratio), 1, tolerance = 0.02)
+})
+
+test_that("nearest neighbours, hole areas and grey centres equal the plain ones", {
+  set.seed(173)
+  for (k in 1:40) {
+    mask <- core_morph(random_mask(28, 34, 0.6), "open", "disk", 1, 1)$mask
+    size <- if (k %% 2) c(1, 1) else c(0.8, 1.3)
+    grey <- matrix(as.numeric(sample(1:255, 28 * 34, TRUE)), 28)
+    objects <- find_objects(new_mask(mask, as_field(grey, 8), "bright", 0, Inf, list()))
+    if (objects$count == 0) next
+    m <- core_measure(objects$labels, grey, objects$count, 1, 1)
+    found <- core_neighbours(objects$labels, m$x * size[1], m$y * size[2], objects$count, size[1], size[2])
+    table <- measure_objects(objects)
+    at <- which(mask, arr.ind = TRUE)
+    own <- objects$labels[mask]
+    apart <- as.matrix(stats::dist(cbind(at[, 2] * size[1], at[, 1] * size[2])))
+    for (id in seq_len(objects$count)) {
+      others <- setdiff(seq_len(objects$count), id)
+      centres <- sqrt(((m$x[others] - m$x[id]) * size[1])^2 + ((m$y[others] - m$y[id]) * size[2])^2)
+      expect_equal(found$centres[id], min(centres, Inf))
+      expect_equal(found$edges[id], min(apart[own == id, own != id], Inf))
+      full <- ref_fill(objects$labels == id)
+      expect_equal(table$hole_area_px2[id], sum(full) - sum(own == id))
+      expect_equal(table$grey_x_px[id], stats::weighted.mean(at[own == id, 2] - 0.5, grey[mask][own == id]))
+      expect_equal(table$grey_y_px[id], stats::weighted.mean(at[own == id, 1] - 0.5, grey[mask][own == id]))
+    }
+  }
+  alone <- measure_objects(find_objects(mask_of(disc_mask(20, 5))), neighbours = TRUE)
+  expect_true(is.na(alone$neighbour_gap_px))
+  pair <- matrix(0, 20, 40)
+  pair[5:10, c(5:14, 20:29)] <- 1
+  pair <- measure_objects(find_objects(mask_of(pair, half_um())), neighbours = TRUE)
+  expect_equal(pair$neighbour_gap_um, c(2.5, 2.5))
+  expect_equal(pair$neighbour_distance_um, c(7.5, 7.5))
+  expect_equal(accept_objects(pair, neighbour_gap = c("3 um", NA))$accepted, c(FALSE, FALSE))
 })

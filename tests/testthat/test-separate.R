@@ -63,39 +63,119 @@ test_that("parts cover the mask, keep within components, and every component kee
   }
 })
 
-# Pixels from the highest down; each joins the first basin beside it, edge neighbours first, and basins that meet become one
-# unless the lower peak rises `depth` above the pass, or both hold a seed.
-ref_watershed <- function(mask, height, depth, seeds = NULL) {
+# The two neighbours between which the height rises steepest, by Sobel's slopes.
+uphill <- function(i, height, mask, aspect) {
+  at <- arrayInd(i, dim(mask))
+  h <- function(dy, dx) {
+    y <- at[1] + dy
+    x <- at[2] + dx
+    if (y < 1 || x < 1 || y > nrow(mask) || x > ncol(mask) || !mask[y, x]) 0 else height[y, x]
+  }
+  gx <- (h(-1, 1) + 2 * h(0, 1) + h(1, 1)) - (h(-1, -1) + 2 * h(0, -1) + h(1, -1))
+  gy <- ((h(1, -1) + 2 * h(1, 0) + h(1, 1)) - (h(-1, -1) + 2 * h(-1, 0) + h(-1, 1))) / aspect^2
+  if (gx == 0 && gy == 0) return(list())
+  across <- if (gx < 0) -1 else 1
+  down <- if (gy < 0) -1 else 1
+  slant <- atan2(min(abs(c(gx, gy))), max(abs(c(gx, gy)))) / (pi / 4)
+  place <- function(y, x) if (y %in% seq_len(nrow(mask)) && x %in% seq_len(ncol(mask))) y + (x - 1) * nrow(mask) else NA
+  straight <- if (abs(gx) >= abs(gy)) place(at[1], at[2] + across) else place(at[1] + down, at[2])
+  ways <- list(list(at = straight, weight = 1 - slant), list(at = place(at[1] + down, at[2] + across), weight = slant))
+  Filter(function(w) !is.na(w$at), ways)
+}
+
+# Heights from the highest down, and within one height first what lies beside flooded pixels, then outward, then peaks. Each
+# pixel joins the basin beside it, or between several the one it rises towards; basins that meet become one unless the lower
+# peak rises `depth` above the pass, or both hold a seed.
+ref_watershed <- function(mask, height, depth, seeds = NULL, aspect = 1) {
   basin <- if (is.null(seeds)) 0 * mask else seeds * mask
   peak <- rep(if (is.null(seeds)) 0 else Inf, max(basin, 0))
   sown <- length(peak)
-  order <- which(mask)[order(-height[mask])]
-  for (i in order) {
+  beside <- function(i) {
     at <- arrayInd(i, dim(mask))
-    if (basin[at] > 0) next
-    for (by in list(c(0, -1), c(-1, 0), c(1, 0), c(0, 1), c(-1, -1), c(1, -1), c(-1, 1), c(1, 1))) {
-      beside <- at + by
-      if (any(beside < 1 | beside > dim(mask)) || basin[beside] == 0) next
-      mine <- basin[at]
-      there <- basin[beside]
-      if (mine == 0) {
-        basin[at] <- there
-      } else if (mine != there) {
-        apart <- if (is.null(seeds)) min(peak[c(mine, there)]) - height[i] >= depth else mine <= sown && there <= sown
-        if (apart) next
-        kept <- min(mine, there)
-        peak[kept] <- max(peak[c(mine, there)])
-        basin[basin %in% c(mine, there)] <- kept
+    by <- rbind(c(0, -1), c(-1, 0), c(1, 0), c(0, 1), c(-1, -1), c(1, -1), c(-1, 1), c(1, 1))
+    there <- cbind(at[1] + by[, 1], at[2] + by[, 2])
+    there <- there[there[, 1] %in% seq_len(nrow(mask)) & there[, 2] %in% seq_len(ncol(mask)), , drop = FALSE]
+    there[, 1] + (there[, 2] - 1) * nrow(mask)
+  }
+  share <- list()  # of pixels between basins: a named share by basin
+  of_pixel <- function(i) if (is.null(share[[as.character(i)]])) stats::setNames(1, basin[i]) else share[[as.character(i)]]
+  divide <- function(i, first) {
+    total <- numeric()
+    for (up in uphill(i, height, mask, aspect)) {
+      if (up$weight <= 0 || basin[up$at] == 0) next
+      part <- of_pixel(up$at)
+      for (k in names(part)) {
+        now <- as.character(owner(as.integer(k)))
+        total[now] <- sum(total[now], up$weight * part[[k]], na.rm = TRUE)
       }
     }
-    if (basin[at] == 0) {
-      peak <- c(peak, height[i])
-      basin[at] <- length(peak)
+    if (length(total) == 0) return(first)
+    total <- total / sum(total)
+    lead <- total
+    if (as.character(first) %in% names(lead)) lead[as.character(first)] <- lead[as.character(first)] + 1e-4
+    best <- names(which.max(lead))
+    rest <- total[setdiff(names(total), best)]
+    rest <- rest[rest > 1e-6]
+    if (length(rest)) share[[as.character(i)]] <<- c(stats::setNames(1 - max(rest), best), rest[which.max(rest)])
+    as.integer(best)
+  }
+  into <- integer()  # basins that became part of another
+  owner <- function(k) {
+    while (!is.na(into[as.character(k)])) k <- into[[as.character(k)]]
+    k
+  }
+  flood <- function(i) {
+    mine <- 0
+    for (there in unique(basin[beside(i)])) {
+      if (there == 0 || there == mine) next
+      if (mine == 0) {
+        mine <- there
+        next
+      }
+      apart <- if (is.null(seeds)) min(peak[c(mine, there)]) - height[i] >= depth else mine <= sown && there <= sown
+      if (apart) next
+      kept <- min(mine, there)
+      peak[kept] <<- max(peak[c(mine, there)])
+      into[as.character(max(mine, there))] <<- kept
+      basin[basin %in% c(mine, there)] <<- kept
+      mine <- kept
     }
+    if (mine == 0) {
+      peak <<- c(peak, height[i])
+      basin[i] <<- length(peak)
+    } else {
+      others <- length(unique(setdiff(basin[beside(i)], 0))) > 1 || any(as.character(beside(i)) %in% names(share))
+      basin[i] <<- if (others) divide(i, mine) else mine
+    }
+  }
+  for (level in sort(unique(height[mask]), decreasing = TRUE)) {
+    same <- which(mask & height == level)
+    spread <- function(queue) {
+      while (length(queue) > 0) {
+        i <- queue[1]
+        queue <- queue[-1]
+        if (basin[i] > 0) next
+        flood(i)
+        queue <- c(queue, intersect(beside(i), same[basin[same] == 0]))
+      }
+    }
+    spread(Filter(function(i) basin[i] == 0 && any(basin[beside(i)] > 0), same))
+    for (i in same) if (basin[i] == 0) spread(i)
   }
   seen <- unique(as.vector(t(basin)))
   matrix(match(basin, setdiff(seen, 0), nomatch = 0L), nrow(mask))
 }
+
+test_that("touching discs are parted along a straight line", {
+  pair <- disc_mask(90, 16, 30.3, 42.8) | disc_mask(90, 12, 55, 48.4)
+  labels <- separate_watershed(mask_of(pair))$labels
+  expect_equal(max(labels), 2)
+  # each pixel belongs to the disc whose edge it lies deeper in, but for those beside that line
+  depth <- function(r, x, y) r - sqrt((col(labels) - 0.5 - x)^2 + (row(labels) - 0.5 - y)^2)
+  ahead <- (depth(16, 30.3, 42.8) - depth(12, 55, 48.4))[pair]
+  first <- labels[pair] == labels[43, 30]
+  expect_equal(sum(first != (ahead > 0) & abs(ahead) > 1.5), 0)
+})
 
 test_that("flooding equals the plain one, on distances, grey values and from seeds, with any number of threads", {
   set.seed(45)
@@ -108,14 +188,14 @@ test_that("flooding equals the plain one, on distances, grey values and from see
     depth <- stats::runif(1, 0.1, 1.5)
     far <- ref_distance(mask, 1, aspect)
     found <- core_watershed(mask, aspect, depth, no_seeds)
-    expect_equal(found$labels, ref_watershed(mask, far, depth))
+    expect_equal(found$labels, ref_watershed(mask, far, depth, aspect = aspect))
     expect_identical(core_watershed(mask, aspect, depth, no_seeds, 3L), found)
     grey <- matrix(sample(0:9, rows * cols, TRUE), rows)
-    expect_equal(core_watershed_grey(mask, grey, TRUE, 2, no_seeds)$labels, ref_watershed(mask, grey, 2))
-    expect_equal(core_watershed_grey(mask, grey, FALSE, 2, no_seeds)$labels, ref_watershed(mask, max(grey) - grey, 2))
+    expect_equal(core_watershed_grey(mask, grey, TRUE, 1, 2, no_seeds)$labels, ref_watershed(mask, grey, 2))
+    expect_equal(core_watershed_grey(mask, grey, FALSE, 1, 2, no_seeds)$labels, ref_watershed(mask, max(grey) - grey, 2))
     seeds <- matrix(sample(c(rep(0L, 20), 1:3), rows * cols, TRUE), rows)
     by_component <- (4 * core_label(mask)$labels + seeds) * (seeds > 0)  # what does not hang together stays apart
-    expect_equal(core_watershed(mask, aspect, depth, seeds)$labels, ref_watershed(mask, far, depth, by_component))
+    expect_equal(core_watershed(mask, aspect, depth, seeds)$labels, ref_watershed(mask, far, depth, by_component, aspect))
   }
 })
 
