@@ -37,6 +37,14 @@ core_shrink <- function(pixels, times, rows, cols) {
     .Call(`_bemrick_core_shrink`, pixels, times, rows, cols)
 }
 
+core_bootstrap_percentile <- function(x, share, field, fields, p, replicates, seed) {
+    .Call(`_bemrick_core_bootstrap_percentile`, x, share, field, fields, p, replicates, seed)
+}
+
+core_bootstrap_ratio <- function(over, under, field, fields, replicates, seed) {
+    .Call(`_bemrick_core_bootstrap_ratio`, over, under, field, fields, replicates, seed)
+}
+
 core_fill <- function(mask, largest) {
     .Call(`_bemrick_core_fill`, mask, largest)
 }

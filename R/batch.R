@@ -46,6 +46,7 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
   if (rlang::is_string(spec)) spec <- read_spec(spec)
   if (!is.null(spec)) check_class(spec, "bm_spec", "specification", "Read one with {.fn read_spec}.")
   methods <- methods_of(list, method)
+  if (!is.null(spec)) check_measured(spec, methods)
   calibrations <- calibrations_of(list)
   unit <- one_unit(calibrations)
   if (!is.null(out)) {
@@ -136,13 +137,14 @@ one_line <- function(e) {
 }
 
 # One row of fields.csv; what a faulty field does not have stays NA.
-field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA, scale = NULL,
+field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA, pixel = c(NA, NA), scale = NULL,
                       area = NA, fraction = NA, fraction_error = NA, found = NA, accepted = NA, accepted_weight = NA,
                       level = "", strip = NA, by_hand = "") {
   tibble::tibble(
     batch = row$batch, sample = row$sample, field = row$field, image = basename(row$image), status = status, reason = reason,
     warnings = warned,
     width_px = as.integer(width), height_px = as.integer(height), strip_px = as.integer(strip),
+    pixel_x_um = as.numeric(pixel[1]), pixel_y_um = as.numeric(pixel[2]),
     calibration = if (is.null(scale)) "" else scale$file %||% scale$found,
     calibration_uncertainty = if (is.null(scale)) 0 else scale$uncertainty,
     area_um2 = as.numeric(area), area_fraction = as.numeric(fraction),
@@ -159,7 +161,7 @@ measured_row <- function(row, measures, mask, seconds, warned = "") {
   to_um <- if (is.null(calibration)) NA else unit_ratio(calibration$unit, "um")
   strip <- decision(field$trail, "trim_strip")
   field_row(
-    row, "measured", source = field$source, width = ncol(field$pixels), height = nrow(field$pixels), scale = calibration,
+    row, "measured", source = field$source, width = ncol(field$pixels), height = nrow(field$pixels), pixel = size * to_um, scale = calibration,
     area = sample_size(field) * prod(size) * to_um^2, fraction = area_fraction(mask),
     fraction_error = area_fraction_error(mask),
     found = nrow(measures), accepted = sum(measures$accepted), accepted_weight = sum(measures$weight),

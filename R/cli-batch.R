@@ -31,7 +31,7 @@ cli_batch <- function(args) {
   tell_run(run, o)
   show_table(verdict_table(run), o$json)
   if (!o$json) tell(c("", sample_lines(run)))
-  if (all(run$verdict$samples$verdict == "pass")) 0L else 1L
+  if (all(run$verdict$batches$verdict == "pass")) 0L else 1L
 }
 
 cli_measure <- function(args) {
@@ -82,16 +82,26 @@ why_nothing <- function(run, field) {
 
 verdict_table <- function(run) {
   limits <- run$verdict$limits
-  data.frame(
-    batch = limits$batch, sample = limits$sample, figure = show_units(limits$figure),
-    measured = limits$value, low = limits$low, high = limits$high,
-    unit = unit_label(limits$unit), limit = range_of_limit(limits), verdict = limits$verdict
-  )
+  fields <- if (any(nzchar(limits$field))) list(field = limits$field)
+  data.frame(c(
+    list(batch = limits$batch, sample = limits$sample), fields,
+    list(
+      figure = show_units(limits$figure), measured = limits$value, low = limits$low, high = limits$high,
+      unit = unit_label(limits$unit), limit = range_of_limit(limits), conforming = paste0(round(100 * limits$conforming), "%"),
+      verdict = paste0(limits$verdict, ifelse(limits$warned, " (warning)", ""))
+    )
+  ))
 }
 
 sample_lines <- function(run) {
   s <- run$verdict$samples
-  paste0("Batch ", s$batch, ", sample ", s$sample, ": ", toupper(s$verdict), " (", s$why, ")")
+  b <- run$verdict$batches
+  open <- run$verdict$limits[nzchar(run$verdict$limits$decided_by), ]
+  c(
+    paste0("Batch ", s$batch, ", sample ", s$sample, ": ", toupper(s$verdict), " (", s$why, ")"),
+    if (nrow(open)) paste0("To decide ", show_units(open$figure), ", sample ", open$sample, ": ", open$decided_by),
+    paste0("Batch ", b$batch, ": ", toupper(b$verdict), " (", b$why, ")")
+  )
 }
 
 show_table <- function(table, json) {

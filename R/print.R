@@ -67,7 +67,9 @@ format.bm_spec <- function(x, ...) {
   c(
     paste0("<specification> ", x$product, ", ", x$decision$rule, " at ", 100 * x$decision$confidence, " %"),
     paste0("  needs ", x$needs$fields, " fields and ", x$needs$objects, " objects a sample"),
-    vapply(x$limits, function(l) paste0("  ", l$label, ": ", limit_text(l$min$text, l$max$text)), "")
+    vapply(x$limits, function(l) {
+      paste0("  ", l$label, ": ", limit_text(l$min$text, l$max$text), if (l$per != "sample") paste(", per", l$per))
+    }, "")
   )
 }
 
@@ -81,7 +83,8 @@ limit_text <- function(min, max) {
 format.bm_verdict <- function(x, ...) {
   c(
     paste0("<verdict> ", x$spec$product),
-    paste0("  ", x$samples$batch, " / ", x$samples$sample, ": ", toupper(x$samples$verdict), " \u2013 ", x$samples$why)
+    paste0("  ", x$samples$batch, " / ", x$samples$sample, ": ", toupper(x$samples$verdict), " \u2013 ", x$samples$why),
+    paste0("  batch ", x$batches$batch, ": ", toupper(x$batches$verdict), " \u2013 ", x$batches$why)
   )
 }
 

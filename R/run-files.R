@@ -2,7 +2,7 @@
 
 run_file <- "run.json"
 result_names <- c(
-  "objects.csv", "fields.csv", "samples.csv", "verdicts.csv", "histograms.csv", run_file, "outlines", "overlays", "report.html"
+  "objects.csv", "fields.csv", "samples.csv", "batches.csv", "verdicts.csv", "budget.csv", "histograms.csv", run_file, "outlines", "overlays", "report.html"
 )
 
 check_results_folder <- function(out, replace, call = rlang::caller_env()) {
@@ -160,8 +160,8 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
     versions = c(R = paste(R.version$major, R.version$minor, sep = "."),
                  lapply(stats::setNames(nm = packages), function(p) as.character(utils::packageVersion(p)))),
     methods = used, calibrations = scales,
-    specification = if (!is.null(spec)) spec[c("product", "decision", "needs", "file", "sha256", "limits")],
-    bootstrap = list(replicates = 400, seed = 1)
+    specification = if (!is.null(spec)) spec[c("product", "decision", "needs", "batch", "file", "sha256", "limits")],
+    bootstrap = list(replicates = 2000, seed = 1)
   )
 }
 
@@ -170,7 +170,11 @@ publish_run <- function(run, staging, out, replace) {
   write_table_file(run$fields, file.path(staging, "fields.csv"))
   write_table_file(samples_table(run), file.path(staging, "samples.csv"))
   write_table_file(run$histograms, file.path(staging, "histograms.csv"))
-  if (!is.null(run$verdict)) write_table_file(run$verdict$limits, file.path(staging, "verdicts.csv"))
+  if (!is.null(run$verdict)) {
+    write_table_file(run$verdict$limits, file.path(staging, "verdicts.csv"))
+    write_table_file(run$verdict$batches, file.path(staging, "batches.csv"))
+    write_table_file(run$verdict$budget, file.path(staging, "budget.csv"))
+  }
   jsonlite::write_json(
     c(run$provenance, unit = run$unit), file.path(staging, run_file), auto_unbox = TRUE, digits = NA, pretty = TRUE,
     null = "null"
@@ -218,7 +222,7 @@ read_run <- function(dir) {
     samples <- table("samples.csv")
     run$verdict <- structure(
       list(limits = table("verdicts.csv"), samples = samples[c("batch", "sample", "fields", "objects", "verdict", "why")],
-           spec = provenance$specification),
+           batches = table("batches.csv"), budget = table("budget.csv"), spec = provenance$specification),
       class = "bm_verdict"
     )
   }
@@ -228,7 +232,7 @@ read_run <- function(dir) {
 
 text_columns <- c(
   "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration", "level", "sha256", "figure", "unit",
-  "verdict", "why"
+  "verdict", "why", "part", "decided_by"
 )
 
 read_result_table <- function(file) {

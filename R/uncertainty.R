@@ -1,37 +1,70 @@
-# How sure a figure is: sampling by a cluster bootstrap, calibration added in quadrature.
+# How sure a figure is (JCGM 100): sampling, calibration, level and repeatability, each a standard uncertainty, combined in
+# quadrature.
 
-# Interval of statistic(x, share) over the objects of one sample, `x` in rising order, `field` their fields.
-# Fields are drawn again first, then objects within each field (cluster bootstrap, Davison & Hinkley 1997, ch.
-# 3.8). Percentile interval; none with fewer than two fields or ten objects.
-bootstrap_interval <- function(x, share, field, statistic, confidence, replicates = 400, seed = 1) {
-  fields <- unname(split(seq_along(x), field))
-  if (length(fields) < 2 || length(x) < 10) return(c(low = NA_real_, high = NA_real_))
-  draw <- function() {
-    rows <- unlist(lapply(sample.int(length(fields), replace = TRUE), function(k) {
-      fields[[k]][sample.int(length(fields[[k]]), replace = TRUE)]
-    }))
-    times <- tabulate(rows, length(x))  # how often each object was drawn: no need to sort again
-    drawn <- times > 0
-    statistic(x[drawn], (share * times)[drawn])
-  }
-  values <- repeatable(seed, vapply(seq_len(replicates), function(i) draw(), 0))
-  tail <- (1 - confidence) / 2
-  stats::setNames(stats::quantile(values, c(tail, 1 - tail), names = FALSE), c("low", "high"))
+# A figure of weighted objects as something that can be drawn again: `percentile` (x in rising order, shares, p between 0
+# and 1) or `ratio` of two sums.
+percentile_statistic <- function(x, share, p) list(kind = "percentile", x = x, share = share, p = p)
+ratio_statistic <- function(over, under) list(kind = "ratio", over = over, under = under)
+
+statistic_value <- function(s, keep = TRUE) {
+  if (s$kind == "ratio") return(sum(s$over[keep]) / sum(s$under[keep]))
+  weighted_percentile(s$x[keep], s$share[keep], 100 * s$p)
+}
+
+statistic_draws <- function(s, field, replicates, seed) {
+  field <- match(field, unique(field)) - 1L
+  if (s$kind == "ratio") return(core_bootstrap_ratio(s$over, s$under, field, max(field) + 1L, replicates, seed))
+  core_bootstrap_percentile(s$x, s$share, field, max(field) + 1L, s$p, replicates, seed)
+}
+
+# Standard uncertainty by sampling: list(u, df, low, high). Within fields by a bootstrap of their objects; between fields what
+# a jackknife that leaves out whole fields (Davison & Hinkley 1997, ch. 3) shows beyond that, with few degrees of freedom
+# where fields are few (Welch 1947, Satterthwaite 1946). `low` and `high` tell how much farther the bootstrap reaches to
+# that side than on average. With one field nothing is known of others, unless it is all that is asked about (`alone`).
+sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) {
+  n <- length(field)
+  fields <- unique(field)
+  if (n < 10 || (length(fields) < 2 && !alone)) return(list(u = NA_real_, df = NA_real_, low = 1, high = 1))
+  drawn <- statistic_draws(s, field, replicates, seed)
+  within <- stats::sd(drawn)
+  between <- if (length(fields) > 1) sqrt(max(0, jackknife_variance(s, field, fields) - within^2)) else 0
+  u <- sqrt(within^2 + between^2)
+  if (u == 0) return(list(u = 0, df = Inf, low = 1, high = 1))
+  reach <- abs(stats::quantile(drawn, c(0.025, 0.975), names = FALSE) - statistic_value(s))
+  reach <- if (sum(reach) > 0) 2 * reach / sum(reach) else c(1, 1)
+  list(u = u, df = u^4 / (within^4 / (n - 1) + between^4 / max(length(fields) - 1, 1)), low = reach[1], high = reach[2])
+}
+
+jackknife_variance <- function(s, field, fields) {
+  left_out <- vapply(fields, function(f) statistic_value(s, field != f), 0)
+  (length(fields) - 1) / length(fields) * sum((left_out - mean(left_out))^2)
+}
+
+# The mean of one value a field.
+mean_part <- function(values) {
+  n <- length(values)
+  list(u = if (n > 1) stats::sd(values) / sqrt(n) else NA_real_, df = if (n > 1) n - 1 else NA_real_, low = 1, high = 1)
+}
+
+nothing_sampled <- function() list(u = 0, df = Inf, low = 1, high = 1)
+
+# Parts (standard uncertainties by name) and sampling put together. Sampling reaches Student's factor for its degrees of freedom
+# to either side, the others the normal one, added in quadrature: one factor for the sum by effective degrees of freedom
+# can make an interval narrower when a part is added (Ballico 2000).
+combine_parts <- function(value, sampling, others, confidence) {
+  normal <- stats::qnorm((1 + confidence) / 2)
+  student <- if (is.na(sampling$df)) NA_real_ else stats::qt((1 + confidence) / 2, sampling$df)
+  rest <- sum(others^2)
+  reach <- function(side) sqrt((student * side * sampling$u)^2 + normal^2 * rest)
+  list(
+    value = value, low = value - reach(sampling$low), high = value + reach(sampling$high), u = sqrt(sampling$u^2 + rest),
+    df = sampling$df, normal = normal, parts = c(sampling = sampling$u, others)
+  )
 }
 
 # A value computed with random numbers from a fixed seed, leaving the session's own stream as it was.
 repeatable <- function(seed, value) {
   withr::with_seed(
     seed, value, .rng_kind = "Mersenne-Twister", .rng_normal_kind = "Inversion", .rng_sample_kind = "Rejection"
-  )
-}
-
-# Widens an interval by a relative standard uncertainty of the value (JCGM 100: in quadrature).
-widen_interval <- function(value, interval, relative, confidence) {
-  if (is.na(value)) return(interval)
-  extra <- stats::qnorm((1 + confidence) / 2) * relative * abs(value)
-  c(
-    low = value - sqrt((value - interval[["low"]])^2 + extra^2),
-    high = value + sqrt((interval[["high"]] - value)^2 + extra^2)
   )
 }

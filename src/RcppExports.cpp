@@ -138,6 +138,39 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_bootstrap_percentile
+Rcpp::NumericVector core_bootstrap_percentile(const Rcpp::NumericVector& x, const Rcpp::NumericVector& share, const Rcpp::IntegerVector& field, int fields, double p, int replicates, double seed);
+RcppExport SEXP _bemrick_core_bootstrap_percentile(SEXP xSEXP, SEXP shareSEXP, SEXP fieldSEXP, SEXP fieldsSEXP, SEXP pSEXP, SEXP replicatesSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type share(shareSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type field(fieldSEXP);
+    Rcpp::traits::input_parameter< int >::type fields(fieldsSEXP);
+    Rcpp::traits::input_parameter< double >::type p(pSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bootstrap_percentile(x, share, field, fields, p, replicates, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bootstrap_ratio
+Rcpp::NumericVector core_bootstrap_ratio(const Rcpp::NumericVector& over, const Rcpp::NumericVector& under, const Rcpp::IntegerVector& field, int fields, int replicates, double seed);
+RcppExport SEXP _bemrick_core_bootstrap_ratio(SEXP overSEXP, SEXP underSEXP, SEXP fieldSEXP, SEXP fieldsSEXP, SEXP replicatesSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type over(overSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type under(underSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type field(fieldSEXP);
+    Rcpp::traits::input_parameter< int >::type fields(fieldsSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bootstrap_ratio(over, under, field, fields, replicates, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_fill
 Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest);
 RcppExport SEXP _bemrick_core_fill(SEXP maskSEXP, SEXP largestSEXP) {
@@ -498,6 +531,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_sobel", (DL_FUNC) &_bemrick_core_sobel, 4},
     {"_bemrick_core_grey_extreme", (DL_FUNC) &_bemrick_core_grey_extreme, 6},
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
+    {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},
+    {"_bemrick_core_bootstrap_ratio", (DL_FUNC) &_bemrick_core_bootstrap_ratio, 6},
     {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 2},
     {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 5},
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},

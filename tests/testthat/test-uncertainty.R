@@ -1,42 +1,73 @@
+rising <- function(x, field) {
+  by_size <- order(x)
+  list(x = x[by_size], field = field[by_size])
+}
+median_part <- function(x, field, ...) {
+  r <- rising(x, field)
+  sampling_part(percentile_statistic(r$x, rep(1, length(x)), 0.5), r$field, ...)
+}
+
 test_that("the bootstrap is repeatable and leaves the session's random stream alone", {
   set.seed(101)
-  x <- sort(stats::rlnorm(90, 3, 0.3))
+  x <- stats::rlnorm(90, 3, 0.3)
   field <- rep(1:3, 30)
-  median_of <- function(x, share) weighted_percentile(x, share, 50)
   set.seed(5)
   before <- stats::runif(1)
   set.seed(5)
-  a <- bootstrap_interval(x, rep(1, 90), field, median_of, 0.95)
+  a <- median_part(x, field)
   expect_equal(stats::runif(1), before)
-  expect_equal(bootstrap_interval(x, rep(1, 90), field, median_of, 0.95), a)
-  expect_lt(a[["low"]], stats::median(x))
-  expect_gt(a[["high"]], stats::median(x))
+  expect_equal(median_part(x, field), a)
+  expect_false(identical(median_part(x, field, seed = 2), a))
 })
 
-test_that("too little evidence gives no interval", {
-  f <- function(x, share) mean(x)
-  expect_true(all(is.na(bootstrap_interval(1:50, rep(1, 50), rep(1, 50), f, 0.95))))
-  expect_true(all(is.na(bootstrap_interval(1:6, rep(1, 6), rep(1:2, 3), f, 0.95))))
+test_that("too little evidence gives no interval, and one field only of itself", {
+  expect_true(is.na(median_part(stats::runif(50), rep(1, 50))$u))
+  expect_true(is.na(median_part(stats::runif(6), rep(1:2, 3))$u))
+  expect_gt(median_part(stats::runif(50), rep(1, 50), alone = TRUE)$u, 0)
 })
 
-test_that("intervals of the mean size cover the truth about as often as they say", {
+test_that("draws give the percentiles and ratios of the objects drawn", {
+  set.seed(106)
+  x <- sort(stats::rlnorm(40, 3, 0.4))
+  share <- stats::runif(40)
+  field <- rep(0:3, 10)
+  drawn <- core_bootstrap_percentile(x, share, as.integer(field), 4L, 0.5, 400L, 1)
+  expect_true(all(drawn >= min(x) & drawn <= max(x)))
+  expect_equal(mean(drawn), weighted_percentile(x, share, 50), tolerance = 0.1)
+  # one object a field: every draw is the sample itself
+  alone <- core_bootstrap_percentile(x, share, 0:39, 40L, 0.3, 5L, 1)
+  expect_equal(alone, rep(weighted_percentile(x, share, 30), 5))
+  expect_equal(core_bootstrap_ratio(x * share, share, 0:39, 40L, 3L, 1), rep(sum(x * share) / sum(share), 3))
+})
+
+test_that("the standard error of a mean is the one of the textbook, with fields alike or not", {
+  set.seed(103)
+  x <- stats::rnorm(4000, 20, 3)
+  field <- rep(1:8, 500)
+  part <- function(x) sampling_part(ratio_statistic(x, rep(1, length(x))), field)
+  expect_equal(part(x)$u, 3 / sqrt(4000), tolerance = 0.5)
+  shifted <- x + stats::rnorm(8)[field]
+  expect_equal(part(shifted)$u, stats::sd(tapply(shifted, field, mean)) / sqrt(8), tolerance = 0.02)
+  expect_lt(part(shifted)$df, 8)
+  expect_gt(part(shifted)$df, 6.9)
+})
+
+test_that("intervals of the median cover the truth about as often as they say, with clustered fields", {
   set.seed(102)
-  covered <- vapply(1:120, function(k) {
-    shift <- rep(stats::rnorm(6, 0, 0.03), each = 40)  # fields differ
-    x <- exp(stats::rnorm(240, log(20), 0.25) + shift)
-    by_size <- order(x)
-    ends <- bootstrap_interval(
-      x[by_size], rep(1, 240), rep(1:6, each = 40)[by_size], function(x, share) weighted_percentile(x, share, 50), 0.95,
-      replicates = 200
-    )
-    ends[["low"]] <= 20 && 20 <= ends[["high"]]
+  covered <- vapply(1:150, function(k) {
+    x <- exp(stats::rnorm(240, log(20), 0.25) + rep(stats::rnorm(6, 0, 0.03), each = 40))
+    found <- combine_parts(stats::median(x), median_part(x, rep(1:6, each = 40), replicates = 300), no_parts(), 0.95)
+    found$low <= 20 && 20 <= found$high
   }, NA)
-  expect_gt(mean(covered), 0.88)
+  expect_gt(mean(covered), 0.9)
+  expect_lt(mean(covered), 0.995)
 })
 
-test_that("the calibration's uncertainty is added in quadrature", {
-  wide <- widen_interval(100, c(low = 97, high = 104), 0.01, 0.95)
-  extra <- stats::qnorm(0.975)
-  expect_equal(wide, c(low = 100 - sqrt(9 + extra^2), high = 100 + sqrt(16 + extra^2)))
-  expect_equal(widen_interval(NA, c(low = NA_real_, high = NA_real_), 0.01, 0.95), c(low = NA_real_, high = NA_real_))
+test_that("parts are added in quadrature, and adding one never narrows", {
+  sampling <- list(u = 1, df = 2, low = 1, high = 1.2)
+  alone <- combine_parts(100, sampling, no_parts(), 0.95)
+  expect_equal(c(alone$low, alone$high), 100 + stats::qt(0.975, 2) * c(-1, 1.2))
+  more <- combine_parts(100, sampling, no_parts(0.5, 1), 0.95)
+  expect_equal(100 - more$low, sqrt(stats::qt(0.975, 2)^2 + stats::qnorm(0.975)^2 * 1.25))
+  expect_equal(more$u, sqrt(1 + 1.25))
 })
