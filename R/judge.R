@@ -12,8 +12,9 @@
 #' @return A `bm_verdict`: `limits` (one row a figure: value, interval, limits, verdict, `warned` when a warning limit is
 #'   passed over, the probability `conforming` that the true value lies within the limits, the `margin` to the nearest one, and
 #'   what would decide it), `samples` and `batches` (verdict and why), `budget` (see [uncertainty_budget()]) and `spec`.
-#' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562); figures of sizes by a
-#'   bootstrap of the objects within fields and a jackknife over fields (2,000 replicates, fixed seed). The uncertainty of the
+#' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562); figures of sizes by
+#'   Student's t with a jackknife over fields, and never narrower than a bootstrap of the objects within fields shows (2,000
+#'   replicates, fixed seed). The uncertainty of the
 #'   calibration and of the grey level ([level_response()]; taken as common to all fields of a sample) and the repeatability that
 #'   the specification states are added in quadrature (JCGM 100). Counts and ratios are
 #'   taken not to move with the level. With one field there is no interval, and the guarded rule says undecided.
@@ -233,10 +234,12 @@ what_decides <- function(found, low, high, confidence, fields, per) {
   if (per == "field") return("a picture at a better known scale and level")
   away <- abs(margin_of(found$value, low, high))
   rest <- sum(found$parts[-1]^2)
-  room <- (away / stats::qnorm((1 + confidence) / 2))^2 - rest
+  room <- away^2 - (stats::qnorm((1 + confidence) / 2))^2 * rest
   if (room <= 0) return("no number of fields: calibration, level and repeatability alone reach over the limit")
-  needed <- max(fields + 1, ceiling(fields * found$parts[["sampling"]]^2 / room))
-  if (needed > 1000) return("hardly anything: the value lies on the limit")
+  more <- seq(fields + 1, fields + 1000)
+  reach <- stats::qt((1 + confidence) / 2, more - 1) * found$parts[["sampling"]] * sqrt(fields / more)
+  needed <- more[reach^2 <= room][1]
+  if (is.na(needed)) return("hardly anything: the value lies on the limit")
   paste("about", needed, "fields in all, if they are like these")
 }
 

@@ -11,28 +11,35 @@ statistic_value <- function(s, keep = TRUE) {
   weighted_percentile(s$x[keep], s$share[keep], 100 * s$p)
 }
 
+# x in rising order.
+weighted_percentile <- function(x, share, p) {
+  if (length(x) == 1) return(rep(x, length(p)))
+  middle <- (cumsum(share) - share / 2) / sum(share)
+  stats::approx(middle, x, p / 100, rule = 2, ties = "ordered")$y
+}
+
 statistic_draws <- function(s, field, replicates, seed) {
   field <- match(field, unique(field)) - 1L
   if (s$kind == "ratio") return(core_bootstrap_ratio(s$over, s$under, field, max(field) + 1L, replicates, seed))
   core_bootstrap_percentile(s$x, s$share, field, max(field) + 1L, s$p, replicates, seed)
 }
 
-# Standard uncertainty by sampling: list(u, df, low, high). Within fields by a bootstrap of their objects; between fields what
-# a jackknife that leaves out whole fields (Davison & Hinkley 1997, ch. 3) shows beyond that, with few degrees of freedom
-# where fields are few (Welch 1947, Satterthwaite 1946). `low` and `high` tell how much farther the bootstrap reaches to
+# Standard uncertainty by sampling: list(u, df, low, high), from a jackknife that leaves out whole fields (Davison & Hinkley
+# 1997, ch. 3), with as many degrees of freedom as fields but one: so it holds whether fields differ or not. It is never taken
+# smaller than a bootstrap of the objects within fields shows. `low` and `high` tell how much farther the bootstrap reaches to
 # that side than on average. With one field nothing is known of others, unless it is all that is asked about (`alone`).
 sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) {
   n <- length(field)
   fields <- unique(field)
-  if (n < 10 || (length(fields) < 2 && !alone)) return(list(u = NA_real_, df = NA_real_, low = 1, high = 1))
+  m <- length(fields)
+  if (n < 10 || (m < 2 && !alone)) return(list(u = NA_real_, df = NA_real_, low = 1, high = 1))
   drawn <- statistic_draws(s, field, replicates, seed)
   within <- stats::sd(drawn)
-  between <- if (length(fields) > 1) sqrt(max(0, jackknife_variance(s, field, fields) - within^2)) else 0
-  u <- sqrt(within^2 + between^2)
-  if (u == 0) return(list(u = 0, df = Inf, low = 1, high = 1))
+  over_fields <- if (m > 1) sqrt(jackknife_variance(s, field, fields)) else 0
   reach <- abs(stats::quantile(drawn, c(0.025, 0.975), names = FALSE) - statistic_value(s))
   reach <- if (sum(reach) > 0) 2 * reach / sum(reach) else c(1, 1)
-  list(u = u, df = u^4 / (within^4 / (n - 1) + between^4 / max(length(fields) - 1, 1)), low = reach[1], high = reach[2])
+  by_fields <- m > 1 && stats::qt(0.975, m - 1) * over_fields >= stats::qt(0.975, n - 1) * within
+  list(u = if (by_fields) over_fields else within, df = if (by_fields) m - 1 else n - 1, low = reach[1], high = reach[2])
 }
 
 jackknife_variance <- function(s, field, fields) {

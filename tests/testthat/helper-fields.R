@@ -114,3 +114,21 @@ drawn <- function(figure, ...) {
   save_figure(figure, path, ...)
   png::readPNG(path)
 }
+
+# A run made up by hand: fields with known area fractions, objects with known sizes.
+made_run <- function(fractions, sizes, uncertainty = 0, status = rep("measured", length(fractions)), unit = "um") {
+  n <- length(fractions)
+  objects <- tibble::tibble(
+    batch = "B", sample = "S", field = as.character(
+      rep(seq_len(n), each = length(sizes))
+    ), id = rep(seq_along(sizes), n),
+    ecd = rep(sizes, n), area = 1, accepted = TRUE, weight = 1
+  )
+  names(objects)[5:6] <- c(measure_column("ecd", unit), measure_column("area", unit))
+  objects <- objects[objects$field %in% as.character(which(status == "measured")), ]
+  fields <- tibble::tibble(
+    batch = "B", sample = "S", field = as.character(seq_len(n)), image = paste0("f", seq_len(n), ".png"), status = status,
+    calibration_uncertainty = uncertainty, area_um2 = 1e6, area_fraction = fractions, accepted_weight = length(sizes)
+  )
+  new_run(objects, fields, NULL, unit, NULL, NULL)
+}

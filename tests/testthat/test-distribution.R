@@ -48,10 +48,12 @@ test_that("classes hold every object once", {
   expect_equal(sum(of_sizes(4)$classes$share), 1)
 })
 
-test_that("shares above a size count by weight", {
-  expect_equal(share_above(c(1, 2, 3, 4), c(1, 1, 1, 1) / 4, 2), 0.5)
-  expect_equal(share_above(c(1, 2, 3, 4), c(0, 0, 1, 3), 3), 0.75)
-  expect_equal(share_above(1:3, rep(1, 3), 10), 0)
+test_that("shares between sizes count by weight", {
+  d <- of_sizes(c(1, 2, 3, 4), c(1, 1, 1, 3))
+  expect_equal(share_of_sizes(d, above = 2), 4 / 6)
+  expect_equal(share_of_sizes(d, above = 1, below = 3), 2 / 6)
+  expect_equal(share_of_sizes(d, above = "2 um", below = "0.01 mm"), 4 / 6)
+  expect_error(share_of_sizes(d, above = "2 um2"), class = "bemrick_error_quantity")
 })
 
 test_that("only accepted objects count, and none at all is explained", {
@@ -74,4 +76,50 @@ test_that("a million objects are distributed quickly enough to wait for", {
   set.seed(93)
   d <- of_sizes(stats::rlnorm(1e6, 3, 0.4))
   expect_equal(percentile_size(d, 50)[[1]], exp(3), tolerance = 0.005)
+})
+
+test_that("classes are equal, logarithmic, given or sieves", {
+  set.seed(94)
+  x <- stats::rlnorm(400, 3.5, 0.5)
+  with <- function(classes, w = rep(1, 400)) new_distribution(x, w, "ecd", "number", "um", classes)$classes
+  expect_equal(nrow(with(12)), 12)
+  expect_equal(sum(with(12)$share), 1)
+  ratio <- with("log")$to / with("log")$from
+  expect_equal(max(ratio), min(ratio))
+  given <- with(c(20, 40, 30))
+  expect_equal(given$share, c(mean(x >= 20 & x < 30), mean(x >= 30 & x <= 40)))
+  expect_equal(with(c("20 um", "0.04 mm"))$to, 40)
+  sieves <- with(sieve_openings("R40/3", "20 um", "180 um"))
+  expect_equal(sieves$from[1:5], c(20, 25, 32, 38, 45))
+  expect_equal(sieve_openings(from = "60 um", to = "130 um"), c("63 um", "90 um", "125 um"))
+  for (series in c("R20/3", "R20", "R40/3")) expect_false(is.unsorted(sieve_series[[series]], strictly = TRUE))
+  expect_true(all(sieve_series[["R20/3"]] %in% sieve_series[["R20"]]))
+  for (bad in list("wide", c(1, NA), 0, 2.5, c(2, 2))) expect_error(with(bad), class = "bemrick_error")
+})
+
+test_that("span, mode, largest and the length-weighted mean are what they say", {
+  m <- of_sizes(c(1, 2, 4))$moments
+  expect_equal(m$d21, 21 / 7)
+  expect_equal(m$largest, 4)
+  set.seed(95)
+  x <- stats::rlnorm(4e4, log(20), 0.3)
+  d <- of_sizes(x)
+  p <- percentile_size(d)
+  expect_equal(d$moments$span, unname((p[3] - p[1]) / p[2]))
+  expect_equal(d$moments$mode, 20 * exp(-0.09), tolerance = 0.06)
+})
+
+test_that("the band about the cumulative curve is as wide as sampling makes it", {
+  set.seed(96)
+  band <- function(shift) {
+    field <- rep(letters[1:6], each = 100)
+    x <- stats::rnorm(600, 50, 5) + shift * stats::rnorm(6)[match(field, letters)]
+    d <- new_distribution(x, rep(1, 600), "ecd", "number", "um", "auto", field)
+    b <- cumulative_band(d)
+    c(width = max(b$high - b$low), inside = mean(b$low <= stats::pnorm(b$x, 50, sqrt(25 + shift^2)) & b$high >= stats::pnorm(b$x, 50, sqrt(25 + shift^2))))
+  }
+  alike <- band(0)
+  expect_equal(alike[["width"]], 2 * 1.96 * sqrt(0.25 / 600), tolerance = 0.6)
+  expect_gt(alike[["inside"]], 0.8)
+  expect_gt(band(3)[["width"]], 1.5 * alike[["width"]])
 })

@@ -4,7 +4,7 @@ rooms <- c(
   field = "^field$",
   stages = paste0("^(read|read-.*|write|calibration|calibration-.*|strip|region|overlay|crop|filter-.*|noise|",
                   "segment|segment-.*|mask|compare|",
-                  "separate|measure|accept|suspect|hand|porosity|distribution|facts|simulate.*)$"),
+                  "separate|measure|accept|suspect|hand|porosity|distribution|distribution-.*|sections|needed|facts|simulate.*)$"),
   method = "^(method.*|level-response)$",
   batch = "^(batch.*|run-files|judge.*|spec|demo.*)$",
   figures = "^(figure-.*|report|print)$",

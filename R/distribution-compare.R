@@ -1,0 +1,45 @@
+# Two sets of objects held against each other.
+
+#' Compare two size distributions
+#'
+#' Percentiles of two batches (or fields) and how far the second lies from the first, with an interval.
+#'
+#' @param a,b A `bm_measures` or `bm_run` each.
+#' @param of,weight As in [size_distribution()].
+#' @param p Percentages.
+#' @param confidence Confidence level of the interval.
+#' @return A `bm_shift`: `shifts`, one row a percentage (`a`, `b`, `shift` = b - a, `low`, `high` of the shift, `relative`, and
+#'   `differs` where the interval leaves out zero), and the two distributions. The interval holds what sampling makes uncertain, as in
+#'   [judge()]: within fields, and between them where there are several. What calibration and level do is not in it, since both batches
+#'   are usually measured by the same.
+#' @examples
+#' beads <- function(size, seed) {
+#'   field <- simulate_field(width = 400, height = 300, count = 40, diameter = size, seed = seed)
+#'   accept_objects(measure_objects(find_objects(segment_auto(field, phase = "bright"))))
+#' }
+#' compare_distributions(beads("12 um", 1), beads("14 um", 2))
+#' @export
+compare_distributions <- function(a, b, of = "ecd", weight = "number", p = c(10, 50, 90), confidence = 0.95) {
+  check_number(confidence, "confidence", 0.5, 0.9999)
+  first <- size_distribution(a, of, weight)
+  second <- size_distribution(b, of, weight)
+  if (first$unit != second$unit) {
+    bm_abort(c("One is measured in {first$unit}, the other in {second$unit}.", i = "Calibrate both in one unit."), "calibration")
+  }
+  parts <- lapply(p, function(k) lapply(list(first, second), percentile_part, p = k, confidence = confidence))
+  reach <- vapply(parts, function(two) sqrt(two[[1]]^2 + two[[2]]^2), 0)
+  values_a <- unname(percentile_size(first, p))
+  values_b <- unname(percentile_size(second, p))
+  shift <- values_b - values_a
+  shifts <- tibble::tibble(
+    p = p, a = values_a, b = values_b, shift = shift, low = shift - reach, high = shift + reach, relative = shift / values_a,
+    differs = abs(shift) > reach
+  )
+  structure(list(of = of, weight = weight, unit = first$unit, shifts = shifts, a = first, b = second), class = "bm_shift")
+}
+
+# Half width of a percentile's interval.
+percentile_part <- function(d, p, confidence) {
+  part <- sampling_part(percentile_statistic(d$values, d$share, p / 100), d$field, alone = length(unique(d$field)) == 1)
+  stats::qt((1 + confidence) / 2, part$df) * part$u
+}

@@ -1,0 +1,23 @@
+test_that("so many fields make the interval as narrow as wanted, and one fewer does not", {
+  values <- c(0.31, 0.33, 0.35, 0.32, 0.30)
+  n <- fields_needed(values, "3 %")
+  half <- function(n) stats::qt(0.975, n - 1) * stats::sd(values) / sqrt(n) / mean(values)
+  expect_lte(half(n), 0.03)
+  expect_gt(half(n - 1), 0.03)
+  expect_equal(fields_needed(rep(0.3, 4), "1 %"), 2)
+  expect_gt(fields_needed(values, 0.03, 0.99), n)
+  expect_error(fields_needed(0.3), "at least two", class = "bemrick_error_empty")
+  expect_error(fields_needed(values, "0 %"), class = "bemrick_error_argument")
+})
+
+test_that("so many objects make a percentile as sure as wanted", {
+  set.seed(99)
+  run <- made_run(rep(0.3, 8), stats::rlnorm(100, log(20), 0.25))
+  run$objects$ecd_um <- stats::rlnorm(800, log(20), 0.25)
+  n <- objects_needed(run, "2 %")
+  # a median of n lognormal sizes has a relative standard error of 1.2533 * 0.25 / sqrt(n)
+  expect_equal(n, (1.96 * 1.2533 * 0.25 / 0.02)^2, tolerance = 0.6)
+  expect_equal(objects_needed(run, "1 %") / n, 4, tolerance = 0.01)
+  expect_gt(objects_needed(run, "2 %", p = "mean"), 0)
+  expect_error(objects_needed(made_run(c(0.3, 0.3), 20)), "at least ten", class = "bemrick_error_empty")
+})
