@@ -20,7 +20,7 @@ histogram_figure <- function(table, levels, facet = NULL) {
 
 #' Size distribution with limits
 #'
-#' Histogram above, cumulative curve below, on one size axis. Limits of a specification that concern this
+#' Histogram above, cumulative curve with its 95 % band (from sampling, with fields as they differ) below, on one size axis. Limits of a specification that concern this
 #' distribution are drawn as the stretch a percentile, or a share, may lie in.
 #'
 #' @param distribution A `bm_distribution`.
@@ -38,7 +38,6 @@ distribution_figure <- function(distribution, limits = NULL) {
   x <- ggplot2::scale_x_continuous(
     limits = range(d$classes$from, d$classes$to, marks$low, marks$high), oob = function(v, ...) v
   )
-  size <- paste0(axis_name(d$of), if (nzchar(d$unit)) paste0(" (", unit_label(d$unit), ")"))
   histogram <- ggplot2::ggplot(d$classes) +
     ggplot2::geom_rect(
       ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = 100 * .data$share), fill = look$bar,
@@ -47,7 +46,11 @@ distribution_figure <- function(distribution, limits = NULL) {
     x + ggplot2::labs(
       x = NULL, y = paste0("share by ", d$weight, " (%)"), title = paste0(d$n, " objects")
     ) + look_theme()
+  band <- cumulative_band(d)
   cumulative <- ggplot2::ggplot() +
+    ggplot2::geom_ribbon(
+      ggplot2::aes(.data$x, ymin = 100 * .data$low, ymax = 100 * .data$high), data = band, fill = look$bar, alpha = 0.5
+    ) +
     ggplot2::geom_step(ggplot2::aes(.data$x, .data$y), data = cumulative_curve(d), colour = look$ink, linewidth = 0.6) +
     ggplot2::geom_segment(
       ggplot2::aes(.data$low, .data$from, xend = .data$high, yend = .data$to), data = marks, colour = look$mark,
@@ -62,8 +65,84 @@ distribution_figure <- function(distribution, limits = NULL) {
       data = marks, size = 3, colour = look$mark
     ) +
     x + ggplot2::scale_y_continuous(limits = c(0, 100), breaks = c(0, 10, 25, 50, 75, 90, 100)) +
-    ggplot2::labs(x = size, y = paste0("smaller, by ", d$weight, " (%)")) + look_theme()
+    ggplot2::labs(x = size_axis(d), y = paste0("smaller, by ", d$weight, " (%)")) + look_theme()
   patchwork::wrap_plots(histogram, cumulative, ncol = 1, heights = c(2, 3))
+}
+
+# "equivalent circle diameter (um)"
+size_axis <- function(d) paste0(axis_name(d$of), if (nzchar(d$unit)) paste0(" (", unit_label(d$unit), ")"))
+
+#' Fitted models drawn
+#'
+#' The histogram with the fitted densities above, and below how far each model's cumulative curve lies from the measured one.
+#'
+#' @param fit A `bm_fit`.
+#' @param models How many of the nearest models are drawn.
+#' @return A figure (patchwork of ggplots).
+#' @examples
+#' field <- simulate_field(width = 500, height = 400, count = 60, diameter = "12 um", seed = 1)
+#' measures <- accept_objects(measure_objects(find_objects(segment_auto(field, phase = "bright"))))
+#' fit_figure(fit_distribution(size_distribution(measures)))
+#' @export
+fit_figure <- function(fit, models = 2) {
+  check_class(fit, "bm_fit", "fit", "Make one with {.fn fit_distribution}.")
+  d <- fit$distribution
+  drawn <- fit$models[seq_len(min(models, nrow(fit$models))), ]
+  ends <- range(d$classes$from, d$classes$to)
+  grid <- seq(ends[1], ends[2], length.out = 300)
+  curves <- do.call(rbind, lapply(seq_len(nrow(drawn)), function(k) {
+    m <- model_table[[drawn$model[k]]]
+    v <- c(drawn$parameter_1[k], drawn$parameter_2[k])
+    measured <- findInterval(grid, d$values)
+    upto <- c(0, cumsum(d$share))[measured + 1]
+    data.frame(model = drawn$model[k], x = grid, density = 100 * m$d(grid, v), off = 100 * (m$p(grid, v) - upto))
+  }))
+  curves$model <- factor(curves$model, drawn$model)
+  lines <- list(
+    ggplot2::scale_colour_manual(values = c(look$mark, look$ink, look$accepted, look$rejected)[seq_len(nrow(drawn))]),
+    ggplot2::scale_linetype_manual(values = c("solid", "42", "13", "4212")[seq_len(nrow(drawn))]), look_theme()
+  )
+  histogram <- ggplot2::ggplot(d$classes) +
+    ggplot2::geom_rect(
+      ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = 100 * .data$share / (.data$to - .data$from)), fill = look$bar,
+      colour = "white", linewidth = 0.3
+    ) +
+    ggplot2::geom_line(ggplot2::aes(.data$x, .data$density, colour = .data$model, linetype = .data$model), data = curves, linewidth = 0.8) +
+    ggplot2::labs(x = NULL, y = paste0("density by ", d$weight, " (% per ", if (nzchar(d$unit)) unit_label(d$unit) else "1", ")"),
+                  title = paste0(d$n, " objects")) + lines
+  differences <- ggplot2::ggplot(curves) +
+    ggplot2::geom_hline(yintercept = 0, colour = look$faint) +
+    ggplot2::geom_line(ggplot2::aes(.data$x, .data$off, colour = .data$model, linetype = .data$model), linewidth = 0.8) +
+    ggplot2::labs(x = size_axis(d), y = "model less measured (%)") + lines + ggplot2::theme(legend.position = "none")
+  patchwork::wrap_plots(histogram, differences, ncol = 1, heights = c(3, 2))
+}
+
+#' Two distributions drawn
+#'
+#' @param shift A `bm_shift` of [compare_distributions()].
+#' @param names What the two are called.
+#' @return A ggplot: both cumulative curves, and the percentiles' shifts with their intervals as lines at their heights.
+#' @examples
+#' beads <- function(size, seed) {
+#'   field <- simulate_field(width = 400, height = 300, count = 40, diameter = size, seed = seed)
+#'   accept_objects(measure_objects(find_objects(segment_auto(field, phase = "bright"))))
+#' }
+#' shift_figure(compare_distributions(beads("12 um", 1), beads("14 um", 2)))
+#' @export
+shift_figure <- function(shift, names = c("first", "second")) {
+  check_class(shift, "bm_shift", "comparison", "Make one with {.fn compare_distributions}.")
+  curves <- rbind(data.frame(set = names[1], cumulative_curve(shift$a)), data.frame(set = names[2], cumulative_curve(shift$b)))
+  curves$set <- factor(curves$set, names)
+  s <- shift$shifts
+  s$text <- paste0("  D", s$p, ": ", ifelse(s$shift > 0, "+", ""), signif(s$shift, 3), " ", unit_label(shift$unit), " (", signif(s$low, 2), " to ",
+                   signif(s$high, 2), ")")
+  ggplot2::ggplot(curves) +
+    ggplot2::geom_step(ggplot2::aes(.data$x, .data$y, colour = .data$set, linetype = .data$set), linewidth = 0.8) +
+    ggplot2::geom_segment(ggplot2::aes(x = .data$a, xend = .data$b, y = .data$p, yend = .data$p), data = s, colour = look$mark, linewidth = 1.1) +
+    ggplot2::geom_text(ggplot2::aes(pmax(.data$a, .data$b), .data$p, label = .data$text), data = s, hjust = 0, size = 3.2, colour = look$mark) +
+    ggplot2::scale_colour_manual(values = stats::setNames(c(look$ink, look$accepted), names)) +
+    ggplot2::scale_linetype_manual(values = stats::setNames(c("solid", "42"), names)) +
+    ggplot2::labs(x = size_axis(shift$a), y = paste0("smaller, by ", shift$weight, " (%)")) + look_theme()
 }
 
 axis_name <- function(of) {

@@ -32,9 +32,10 @@ render_report <- function(dir) {
   on.exit(unlink(work, recursive = TRUE))
   file.copy(list.files(system.file("report", package = "bemrick"), full.names = TRUE), work)
   pictures <- report_pictures(run, dir, work)  # before knitting, which changes the working folder
+  overview <- report_overview(run, work)
   page <- rmarkdown::render(
     file.path(work, "report.Rmd"), output_dir = work, quiet = TRUE,
-    params = list(run = run, pictures = pictures), envir = new.env(parent = asNamespace("bemrick"))
+    params = list(run = run, pictures = pictures, overview = overview), envir = new.env(parent = asNamespace("bemrick"))
   )
   target <- file.path(dir, "report.html")
   write_beside(target, function(path) file.copy(page, path), replace = TRUE)
@@ -58,6 +59,11 @@ html_table <- function(table, align = NULL) {
 
 escape_html <- function(x) gsub("<", "&lt;", gsub("&", "&amp;", x, fixed = TRUE), fixed = TRUE)
 
+report_batches <- function(run) {
+  b <- run$verdict$batches
+  html_table(data.frame(Batch = b$batch, Verdict = verdict_chip(b$verdict), Why = b$why))
+}
+
 report_verdicts <- function(run) {
   s <- run$verdict$samples
   html_table(
@@ -73,7 +79,10 @@ report_limits <- function(limits) {
     Figure = show_units(limits$figure),
     Measured = paste(show_number(limits$value), unit_label(limits$unit)),
     Interval = ifelse(is.na(limits$low), "\u2013", paste(show_number(limits$low), "to", show_number(limits$high))),
-    Limit = range_of_limit(limits), Verdict = verdict_chip(limits$verdict), check.names = FALSE
+    Limit = range_of_limit(limits),
+    Conforming = ifelse(is.na(limits$conforming), "\u2013", paste(round(100 * limits$conforming), "%")),
+    Verdict = paste0(verdict_chip(limits$verdict), ifelse(limits$warned, " warning limit passed over", "")),
+    `What would decide it` = limits$decided_by, check.names = FALSE
   ))
 }
 
@@ -132,11 +141,25 @@ report_pictures <- function(run, dir, work) {
   made
 }
 
+# Figures of the whole run: verdicts, porosity by field where it is limited, budget; each as high as it has rows.
+report_overview <- function(run, work) {
+  if (is.null(run$verdict)) return(NULL)
+  limits <- run$verdict$limits
+  panels <- length(unique(limits$figure))
+  rows <- nrow(limits)
+  save <- function(figure, name, height) save_figure(figure, file.path(work, paste0(name, ".png")), 1500, height)
+  c(
+    verdict = save(verdict_figure(run), "verdict", 130 + 66 * panels + 52 * rows),
+    porosity = if ("porosity" %in% limits$figure) save(porosity_figure(run), "porosity", 180 + 70 * length(unique(limits$sample))),
+    budget = save(budget_figure(run), "budget", 200 + 66 * panels + 48 * rows)
+  )
+}
+
 report_distributions <- function(accepted, run, file) {
   limits <- run$provenance$specification$limits
   weights <- unique(c("number", unlist(lapply(limits, function(l) l$args$weight))))
   vapply(weights, function(weight) {
-    d <- new_distribution(accepted[[measure_column("ecd", run$unit)]], accepted$weight, "ecd", weight, run$unit)
+    d <- new_distribution(accepted[[measure_column("ecd", run$unit)]], accepted$weight, "ecd", weight, run$unit, field = accepted$field)
     save_figure(distribution_figure(d, limits), file(paste0("distribution-", weight)), 1000, 760)
   }, "")
 }
@@ -184,6 +207,8 @@ report_methods <- function(run) {
   }, "")
 }
 
+batch_words <- function(rule) if (rule$rule == "at_least") paste("at least", rule$at_least, "samples") else rule$rule
+
 report_repeat <- function(run) {
   p <- run$provenance
   scale <- vapply(p$calibrations, function(c) {
@@ -196,7 +221,7 @@ report_repeat <- function(run) {
     Versions = paste(names(p$versions), unlist(p$versions), collapse = ", "),
     Calibration = paste(c(scale, if (length(scale) == 0) "none: measured in pixels"), collapse = "; "),
     Specification = if (is.null(s)) "none" else paste0(
-      s$file, ", rule ", s$decision$rule, " at ", 100 * s$decision$confidence, " %; SHA-256 ", substr(s$sha256, 1, 16),
+      s$file, ", rule ", s$decision$rule, " at ", 100 * s$decision$confidence, " %, batch rule ", batch_words(s$batch), "; SHA-256 ", substr(s$sha256, 1, 16),
       "\u2026"
     ),
     Bootstrap = paste0(p$bootstrap$replicates, " replicates, seed ", p$bootstrap$seed)
