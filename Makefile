@@ -34,6 +34,9 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/shapes.R
 	@$(RUN) Rscript bench/parting.R
 	@$(RUN) Rscript bench/edges.R
+	@$(RUN) Rscript bench/objects.R
+	@$(RUN) Rscript bench/coverage.R
+	@$(RUN) Rscript bench/sections.R
 	@$(RUN) Rscript bench/reading.R
 	@$(RUN) Rscript bench/strips.R
 	@$(RUN) Rscript bench/calibration.R

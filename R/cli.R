@@ -3,13 +3,13 @@
 cli_commands <- function() {
   list(
     demo = cli_demo, inspect = cli_inspect, calibrate = cli_calibrate, measure = cli_measure, batch = cli_batch,
-    report = cli_report
+    report = cli_report, compare = cli_compare
   )
 }
 
 #' The command-line program
 #'
-#' What `exec/bemrick` runs: `bemrick demo | inspect | calibrate | measure | batch | report`, each with `--help`.
+#' What `exec/bemrick` runs: `bemrick demo | inspect | calibrate | measure | batch | report | compare`, each with `--help`.
 #' Tables go to standard output, words and progress to standard error.
 #'
 #' @param args The words after the program's name.

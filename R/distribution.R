@@ -142,9 +142,13 @@ cumulative_band <- function(d, points = 60) {
   m <- length(fields)
   between <- 0
   if (m > 1) {
-    own <- vapply(fields, function(f) c(0, cumsum(d$share * (d$field == f)))[upto + 1], numeric(length(at)))
-    own <- matrix(own, length(at))
-    total <- vapply(fields, function(f) sum(d$share[d$field == f]), 0)
+    # what each field has up to each size: sums between neighbouring sizes, added up
+    step <- findInterval(seq_len(d$n), upto, left.open = TRUE) + 1
+    own <- matrix(0, length(at) + 1, m)
+    sums <- rowsum(d$share, (match(d$field, fields) - 1) * (length(at) + 1) + step, reorder = FALSE)
+    own[as.integer(rownames(sums))] <- sums
+    total <- colSums(own)
+    own <- apply(own, 2, cumsum)[seq_along(at), , drop = FALSE]
     left_out <- sweep(below - own, 2, 1 - total, "/")
     between <- pmax(0, (m - 1) / m * rowSums((left_out - rowMeans(left_out))^2) - within)
   }

@@ -139,7 +139,8 @@ shift_figure <- function(shift, names = c("first", "second")) {
   ggplot2::ggplot(curves) +
     ggplot2::geom_step(ggplot2::aes(.data$x, .data$y, colour = .data$set, linetype = .data$set), linewidth = 0.8) +
     ggplot2::geom_segment(ggplot2::aes(x = .data$a, xend = .data$b, y = .data$p, yend = .data$p), data = s, colour = look$mark, linewidth = 1.1) +
-    ggplot2::geom_text(ggplot2::aes(pmax(.data$a, .data$b), .data$p, label = .data$text), data = s, hjust = 0, size = 3.2, colour = look$mark) +
+    ggplot2::geom_text(ggplot2::aes(pmax(.data$a, .data$b), .data$p, label = .data$text), data = s, hjust = 0, vjust = 1.4, size = 3.2,
+      colour = look$mark) +
     ggplot2::scale_colour_manual(values = stats::setNames(c(look$ink, look$accepted), names)) +
     ggplot2::scale_linetype_manual(values = stats::setNames(c("solid", "42"), names)) +
     ggplot2::labs(x = size_axis(shift$a), y = paste0("smaller, by ", shift$weight, " (%)")) + look_theme()

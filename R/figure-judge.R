@@ -94,7 +94,7 @@ budget_figure <- function(verdict) {
   budget$row <- paste0(budget$row, ifelse(nzchar(budget$field), paste0(", field ", budget$field), ""))
   budget$figure <- factor(show_units(budget$figure), unique(show_units(budget$figure)))
   whole <- budget[budget$part == "combined", ]
-  whole$text <- ifelse(is.na(whole$u), "not known: more fields or objects", paste0("u = ", show_number(whole$u, 2), " ", unit_label(whole$unit)))
+  whole$text <- ifelse(is.na(whole$u), "not known: more fields or objects", ifelse(whole$u == 0, "no spread seen", paste0("u = ", show_number(whole$u, 2), " ", unit_label(whole$unit))))
   parts <- budget[budget$part != "combined" & !is.na(budget$share), ]
   parts$part <- factor(parts$part, names(look$parts))
   ggplot2::ggplot(parts, ggplot2::aes(y = .data$row)) +

@@ -133,7 +133,8 @@ sample_row <- function(run, id) {
   named_sizes <- stats::setNames(as.list(unname(sizes)), paste0(c("d10_", "d50_", "d90_"), run$unit))
   tibble::tibble(
     id, fields = nrow(measured), faulty = nrow(all_fields) - nrow(measured), objects = nrow(counted), !!!named_sizes,
-    area_fraction = porosity$mean, area_fraction_sd = porosity$sd
+    area_fraction = porosity$mean, area_fraction_sd = porosity$sd,
+    area_fraction_relative_accuracy = porosity$relative_accuracy
   )
 }
 

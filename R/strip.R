@@ -61,11 +61,15 @@ strip_depth <- function(pixels, side, level) {
   plain <- function(lines) rowMeans(near(lines)) >= 0.4
   if (!all(plain(first[1:8, ])) || !drawn_flat(first[1:8, ] - background,
     level)) return(0)  # most pictures cost twelve lines only
-  lines <- edge_lines(pixels, side, across %/% 2 + 4)
-  belongs <- plain(lines)
-  stops <- which(!belongs)
-  if (length(stops) > 0) belongs[stops] <- drawn_lines(lines, stops, level) | two_levels(lines, stops, background, level)
-  depth <- which(!belongs)[1] - 1
+  # most strips end soon: farther lines are looked at only where none of the nearer ones is the last
+  for (n in unique(pmin(c(128, 512, 2048, Inf), across %/% 2 + 4))) {
+    lines <- edge_lines(pixels, side, n)
+    belongs <- plain(lines)
+    stops <- which(!belongs)
+    if (length(stops) > 0) belongs[stops] <- drawn_lines(lines, stops, level) | two_levels(lines, stops, background, level)
+    depth <- which(!belongs)[1] - 1
+    if (!is.na(depth) && depth + 8 < n) break
+  }
   if (is.na(depth) || depth > across / 2) return(0)  # the whole half is flat: a blank picture, not a strip
   strip <- lines[seq_len(depth), , drop = FALSE]
   # what tells a strip: lettering, on a background as flat as only drawing makes it

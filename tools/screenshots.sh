@@ -36,7 +36,21 @@ Rscript -e 'library(bemrick)
   draw(comparison_figure(compare_fields(noisy, filter_gaussian(noisy, 1.5))), "before-after.png")
   draw(kernel_figure(kernel_log(2.5)), "kernel.png")
   pores <- accept_objects(measure_objects(find_objects(mask_open(segment_auto(filter_median(plate, 1), phase = "dark"), 1.5))))
-  draw(response_figure(level_response(pores)), "level-response.png")'
+  draw(response_figure(level_response(pores)), "level-response.png")
+  beads <- calibrate(read_field("build/demo/alumina-beads/images/ab-2611-a1.png"), "build/demo/alumina-beads/sem-500x.calibration.yml")
+  beads <- apply_method(beads, "build/demo/alumina-beads/beads.method.yml")
+  draw(overlay_figure(beads, "Size classes", draw = "filled", by = "ecd"), "overlay-classes.png")
+  plates <- read_run("build/demo/results/diffuser-plates")
+  draw(verdict_figure(plates), "verdict.png", 1280, 860)
+  draw(budget_figure(plates), "budget.png", 1280, 800)
+  draw(fit_figure(fit_distribution(size_distribution(plates, weight = "area"))), "fit.png")
+  draw(evenness_figure(area_fraction_map(pores)), "evenness.png")
+  sample <- function(name) {
+    run <- read_run("build/demo/results/alumina-beads")
+    run$objects <- run$objects[run$objects$sample == name, ]
+    run
+  }
+  draw(shift_figure(compare_distributions(sample("A"), sample("B")), c("sample A", "sample B")), "compare.png")'
 cp build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.png "$shots/overlay.png"
 "$program" calibrate build/demo/scales/graticule-200x.png --marks "10 um" --name "Light 200x" \
   --figure "$shots/calibrate-marks.png" --replace

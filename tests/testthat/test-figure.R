@@ -101,3 +101,26 @@ test_that("objects are drawn as outlines, filled or as dots, coloured by what be
   expect_error(overlay_figure(beads, by = "inscribed_circle"), "not measured", class = "bemrick_error_argument")
   expect_error(overlay_figure(beads, draw = "lines"), class = "bemrick_error_argument")
 })
+
+test_that("fits, shifts, evenness and counted points are drawn", {
+  beads <- accept_objects(measured_beads())
+  d <- size_distribution(beads)
+  expect_equal(dim(drawn(fit_figure(fit_distribution(d), 4), 1000, 760))[1:2], c(760, 1000))
+  shift <- compare_distributions(beads, beads)
+  expect_equal(levels(ggplot2::layer_data(shift_figure(shift, c("a", "b")), 1)$linetype |> factor()), c("42", "solid"))
+  map <- area_fraction_map(beads, 4)
+  tiles <- ggplot2::layer_data(evenness_figure(map), 1)
+  expect_equal(nrow(tiles), nrow(map$tiles))
+  expect_match(evenness_words(map), "from left to right")
+  points <- ggplot2::layer_data(point_figure(count_points(beads, 100)), 2)
+  expect_equal(nrow(points), nrow(count_points(beads, 100)$points))
+  expect_equal(sort(unique(points$shape)), c(1, 16))
+})
+
+test_that("the cumulative curve has its band", {
+  set.seed(111)
+  d <- new_distribution(stats::rlnorm(300, 3, 0.3), rep(1, 300), "ecd", "number", "um", field = rep(c("a", "b", "c"), 100))
+  ribbon <- ggplot2::layer_data(distribution_figure(d)[[2]], 1)
+  expect_true(all(ribbon$ymin <= ribbon$ymax))
+  expect_gt(max(ribbon$ymax - ribbon$ymin), 2)
+})

@@ -87,3 +87,30 @@ test_that("sizes that make no sense are refused", {
   expect_error(filter_gaussian(field, "2 um"), class = "bemrick_error_no_calibration")
   expect_error(filter_gaussian(field, 1e6), class = "bemrick_error_argument")
 })
+
+test_that("wide gaussians are recursive, within a thousandth of the plain ones, and constant pictures stay so", {
+  set.seed(58)
+  for (k in 1:30) {
+    rows <- sample.int(60, 1)
+    cols <- sample.int(60, 1)
+    top <- sample(c(1, 255, 65535), 1)
+    m <- matrix(stats::runif(rows * cols, 0, top), rows)
+    if (k %% 3 == 0) m[seq_len(ceiling(rows / 2)), ] <- top
+    s <- stats::runif(2, 6.5, 20)
+    expect_lt(max(abs(core_gaussian(m, s[1], s[2]) - ref_gaussian(m, s[1], s[2]))), 1e-3 * top)
+  }
+  for (value in c(0, 137, 65535, 0.1)) expect_equal(range(core_gaussian(matrix(value, 30, 47), 12, 9)), c(value, value))
+  m <- matrix(stats::runif(700 * 300), 700)
+  for (threads in 2:4) expect_identical(core_gaussian(m, 15, 15, threads), core_gaussian(m, 15, 15, 1L))
+  expect_error(filter_gaussian(as_field(matrix(c(1, NA, 3, 4), 2)), 10), class = "bemrick_error")
+})
+
+test_that("a wide gaussian spreads an impulse as the bell it is named for", {
+  impulse <- matrix(0, 161, 161)
+  impulse[81, 81] <- 1
+  out <- core_gaussian(impulse, 9, 9)
+  expect_equal(sum(out), 1, tolerance = 1e-3)
+  at <- -80:80
+  expect_equal(sum(out * at^2), 81, tolerance = 0.02)  # both columns and rows: R repeats down columns
+  expect_lt(max(abs(out - outer(stats::dnorm(at, 0, 9), stats::dnorm(at, 0, 9)))), 1e-3 * max(out))
+})

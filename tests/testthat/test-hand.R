@@ -140,3 +140,11 @@ test_that("the same hand edits give the same objects whoever replays them", {
   beside <- separate_cuts(pair(), row_of(x1 = 52, y1 = 0, x2 = 52, y2 = 30))
   expect_equal(beside$labels, pair()$labels)
 })
+
+test_that("hand edits are told with the field, and left out where there are none", {
+  measures <- measure_objects(separate_cuts(pair(), row_of(x1 = 25, y1 = 0, x2 = 25, y2 = 30)))
+  expect_match(run_of_one(measures)$fields$by_hand, ": 1 cut$")
+  both <- exclude_objects(measures, measures$id[1], "scratch")
+  expect_match(run_of_one(both)$fields$by_hand, "1 cut, 1 left out")
+  expect_equal(run_of_one(measure_objects(pair()))$fields$by_hand, "")
+})

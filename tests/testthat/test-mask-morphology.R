@@ -121,3 +121,48 @@ test_that("regions of every form hold the pixels whose centres lie in them", {
   write_method(as_method(mask), again)
   expect_identical(suppressWarnings(apply_method(field, again))$pixels, mask$pixels)
 })
+
+test_that("elements longer than a word spread as the plain ones do", {
+  set.seed(85)
+  for (k in 1:12) {
+    mask <- matrix(stats::runif(210 * 20) < 0.01, 210)
+    reach <- sample(c(63, 64, 65, 90, 130), 1)
+    tall <- core_morph(mask, "dilate", "line", 0, reach)$mask
+    want <- apply(mask, 2, function(v) {
+      on <- which(v)
+      vapply(seq_along(v), function(y) any(abs(on - y) <= reach), NA)
+    })
+    expect_equal(tall, want)
+    back <- core_morph(mask, "close", "line", 0, reach)
+    expect_true(all(back$mask[mask]))
+    expect_equal(back$more, sum(back$mask) - sum(mask))
+  }
+})
+
+test_that("holes up to an area equal the plain ones, joined along edges only", {
+  set.seed(86)
+  for (k in 1:60) {
+    mask <- random_mask(sample.int(30, 1), sample.int(30, 1), 0.65)
+    largest <- sample(0:6, 1)
+    holes <- ref_fill(mask) & !mask
+    want <- mask
+    left <- holes
+    while (any(left)) {  # one hole after the other, grown along edges
+      hole <- matrix(FALSE, nrow(mask), ncol(mask))
+      hole[which(left)[1]] <- TRUE
+      repeat {
+        at <- which(hole, arr.ind = TRUE)
+        beside <- rbind(at, at + rep(c(1, 0), each = nrow(at)), at - rep(c(1, 0), each = nrow(at)), at + rep(c(0, 1), each = nrow(at)),
+                        at - rep(c(0, 1), each = nrow(at)))
+        beside <- beside[beside[, 1] %in% seq_len(nrow(mask)) & beside[, 2] %in% seq_len(ncol(mask)), , drop = FALSE]
+        grown <- hole
+        grown[beside] <- left[beside]
+        if (sum(grown) == sum(hole)) break
+        hole <- grown
+      }
+      if (sum(hole) <= largest) want <- want | hole
+      left <- left & !hole
+    }
+    expect_equal(core_fill(mask, largest)$mask, want)
+  }
+})

@@ -265,3 +265,29 @@ test_that("distances are exact in wide objects too, where rows are not searched 
     expect_equal(core_distance(mask, size[1], size[2]), far, tolerance = 1e-6)
   }
 })
+
+test_that("a phase that hangs together over the whole picture is flooded, on any number of threads", {
+  set.seed(162)
+  mask <- core_morph(random_mask(300, 280, 0.8), "open", "disk", 1, 1)$mask
+  one <- core_watershed(mask, 1, 0.8, no_seeds, 1L)
+  for (threads in 2:4) expect_identical(core_watershed(mask, 1, 0.8, no_seeds, threads), one)
+  expect_identical(one$labels > 0, mask)
+  expect_equal(one$joined, core_label(mask)$count)
+  whole <- core_watershed(matrix(TRUE, 60, 50), 1, 1, no_seeds)
+  expect_equal(whole$count, 1)
+  expect_equal(core_watershed(matrix(FALSE, 6, 5), 1, 1, no_seeds)$count, 0)
+  expect_equal(core_watershed(matrix(TRUE), 1, 1, no_seeds)$labels, matrix(1L))
+})
+
+test_that("seventy thousand objects are found, parted and measured", {
+  tile <- matrix(0, 6, 6)
+  tile[2:5, 2:4] <- 1
+  mask <- matrix(TRUE, 6, 6) & tile == 1
+  mask <- mask[rep(1:6, 265), rep(1:6, 265)]
+  parts <- core_watershed(mask, 1, 1, no_seeds)
+  expect_equal(parts$count, 265^2)
+  m <- core_measure(parts$labels, mask + 0, parts$count, 1, 1)
+  expect_true(all(m$area == 12))
+  expect_equal(range(m$feret_max), c(5, 5), tolerance = 0.2)
+  expect_true(all(m$smallest_box_length == 4 & m$smallest_box_width == 3))
+})

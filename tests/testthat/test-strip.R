@@ -48,3 +48,15 @@ test_that("what is cut is the strip and nothing else", {
   again <- trim_strip(cut)
   expect_equal(again$pixels, cut$pixels)
 })
+
+test_that("strips deeper than what is looked at first are found to their last line", {
+  set.seed(72)
+  for (deep in c(100, 126, 140, 300, 560)) {
+    sample <- matrix(round(120 + stats::rnorm(700 * 240, 0, 12)), 700)
+    strip <- matrix(30, deep, 240)
+    strip[seq(20, deep - 20, 18), seq(20, 200, 6)] <- 250  # lettering all over
+    found <- find_strip(rbind(sample, strip), 255)
+    expect_equal(found, list(side = "bottom", pixels = deep))
+    expect_equal(find_strip(t(rbind(strip, sample)), 255), list(side = "left", pixels = deep))
+  }
+})

@@ -1,0 +1,39 @@
+# `bemrick compare`: two results folders held against each other.
+
+cli_compare <- function(args) {
+  about <- list(
+    line = "RESULTS RESULTS [options]",
+    what = "Compares the sizes of two results folders: percentiles, their shift and its interval. Exit status 1 when they differ.",
+    examples = "bemrick compare march/results april/results --weight area --figure shift.png"
+  )
+  parsed <- parse_words(
+    args, "compare", about,
+    list(
+      option("--of", "Measure, such as ecd", "NAME"), option("--weight", "number, length, area or volume", "NAME"),
+      option("--figure", "Write both curves as a PNG", "FILE"), option("--replace", "Write over a figure that is there"),
+      option("--json", "Print the table as JSON")
+    ), 2, 2
+  )
+  if (is.null(parsed)) return(0L)
+  o <- parsed$options
+  runs <- lapply(parsed$words, read_run)
+  shift <- compare_distributions(runs[[1]], runs[[2]], o$of %||% "ecd", o$weight %||% "number")
+  if (!is.null(o$figure)) {
+    write_beside(o$figure, function(path) save_figure(shift_figure(shift, folder_names(parsed$words)), path, 1280, 860), o$replace)
+    say("Figure: ", o$figure)
+  }
+  s <- shift$shifts
+  show_table(data.frame(
+    figure = paste0("D", s$p), first = s$a, second = s$b, shift = s$shift, low = s$low, high = s$high, unit = unit_label(shift$unit),
+    differs = ifelse(s$differs, "yes", "not shown")
+  ), o$json)
+  if (any(s$differs)) 1L else 0L
+}
+
+# What two folders are called: their own names, or where those are alike, those of the folders they lie in.
+folder_names <- function(folders) {
+  folders <- normalizePath(folders)
+  names <- basename(folders)
+  if (names[1] == names[2]) names <- basename(dirname(folders))
+  make.unique(names)
+}
