@@ -73,6 +73,7 @@ check_steps <- function(steps, where = "", call = rlang::caller_env()) {
       ), "step_order", call = call)
     }
     check_step_values(steps[[k]], call)
+    try_choices(steps[[k]], registry[[name]], at, call)
     have <- registry[[name]]$gives
   }
   invisible(steps)
@@ -90,4 +91,26 @@ check_step_values <- function(step, call) {
     given <- !is.na(unlist(limit))
     read_limits(limit, name, if (all(units[given] %in% c("", "px"))) "px" else "um", call)
   }
+}
+
+# A word that is none of an argument's choices is refused with the method: the step is tried on a picture of nothing much, and
+# whatever else goes wrong there is the picture's fault.
+try_choices <- function(step, entry, at, call) {
+  words <- vapply(step$args, rlang::is_string, NA)
+  if (!any(words)) return(invisible())
+  wrong <- tryCatch({
+    suppressWarnings(do.call(entry$run, c(list(trial_objects()[[entry$takes]]), step$args)))
+    NULL
+  }, error = function(e) e)
+  if (isTRUE(wrong$choice)) {
+    bm_abort("{.field {step$step}}{at} is not written rightly.", "argument", parent = wrong, call = call)
+  }
+  invisible()
+}
+
+trial_objects <- function() {
+  field <- as_field(5000 * outer(1:24, 1:24, function(y, x) (x - 8)^2 + (y - 12)^2 < 16), 16)
+  mask <- segment_level(calibrate(field, calibration_from_length(1, "1 um")), low = 2500)
+  objects <- find_objects(mask)
+  list(bm_field = mask$field, bm_mask = mask, bm_objects = objects, bm_measures = measure_objects(objects))
 }

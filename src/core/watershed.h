@@ -21,7 +21,7 @@ namespace bm {
 // The topmost, there leftmost pixel of a basin.
 typedef std::pair<std::int32_t, std::int32_t> Place;
 
-// What is flooded: heights, or their squares (of distances); and the seeds, 0 where there is none, or no plane at all.
+// What is flooded: heights, or their squares (of distances), 0 on the ground; and the seeds, 0 where there is none, or no plane at all.
 struct Ground {
   Plane<const float> height;
   bool squared;
@@ -68,10 +68,7 @@ class Flood {
     top_ = top;
     stride_ = static_cast<size_t>(bottom - top + 2) | 1;
     const size_t need = stride_ * static_cast<size_t>((last - 1)->col - left_ + 3);
-    if (room_.size() < need) {
-      room_.resize(need, 0);
-      level_.resize(need, kNoLevel);
-    }
+    if (room_.size() < need) room_.resize(need, 0);
     whole_ = true;
     float highest = 0;
     size_t n = 0;
@@ -89,10 +86,7 @@ class Flood {
     for (const Run* r = first; r != last; ++r) {
       const float* h = height_.col(static_cast<size_t>(r->col));
       std::uint32_t at = static_cast<std::uint32_t>(place(*r));
-      for (std::int32_t y = r->top; y < r->end; ++y, ++at) {
-        *p++ = {highest_ - key(h[y]), at};
-        level_[at] = (p - 1)->low;
-      }
+      for (std::int32_t y = r->top; y < r->end; ++y) *p++ = {highest_ - key(h[y]), at++};
     }
   }
 
@@ -184,9 +178,17 @@ class Flood {
       const std::uint32_t at = queue_[head];
       if (room_[at] != 0) continue;
       flood({low, at});
+      const float own = raw_height(at);
       for (size_t there : {at - s, size_t{at} - 1, size_t{at} + 1, at + s, at - s - 1, at - s + 1, at + s - 1, at + s + 1})
-        if (room_[there] == 0 && level_[there] == low) queue_.push_back(static_cast<std::uint32_t>(there));
+        if (room_[there] == 0 && raw_height(there) == own) queue_.push_back(static_cast<std::uint32_t>(there));
     }
+  }
+
+  // As the picture of heights has it; 0 beyond the frame and on the ground.
+  float raw_height(size_t at) const {
+    const ptrdiff_t x = left_ - 1 + static_cast<ptrdiff_t>(at / stride_), y = top_ - 1 + static_cast<ptrdiff_t>(at % stride_);
+    const bool inside = x >= 0 && y >= 0 && x < static_cast<ptrdiff_t>(height_.cols) && y < static_cast<ptrdiff_t>(height_.rows);
+    return inside ? height_.col(static_cast<size_t>(x))[y] : 0;
   }
 
   bool touches_flooded(std::uint32_t at) const {
@@ -294,8 +296,8 @@ class Flood {
   std::array<std::pair<size_t, double>, 2> uphill(std::uint32_t at) const {
     const ptrdiff_t s = static_cast<ptrdiff_t>(stride_);
     auto h = [&](ptrdiff_t by) {
-      const std::uint32_t low = level_[static_cast<size_t>(static_cast<ptrdiff_t>(at) + by)];
-      return low == kNoLevel ? 0.0 : static_cast<double>(height({low, 0}));
+      const float raw = raw_height(static_cast<size_t>(static_cast<ptrdiff_t>(at) + by));
+      return static_cast<double>(ground_.squared ? std::sqrt(raw) : raw);
     };
     const double ul = h(-s - 1), ur = h(s - 1), dl = h(-s + 1), dr = h(s + 1);
     const double gx = (ur + 2 * h(s) + dr) - (ul + 2 * h(-s) + dl), gy = ((dl + 2 * h(1) + dr) - (ul + 2 * h(-1) + ur)) / ground_.aspect;
@@ -329,7 +331,6 @@ class Flood {
       for (std::int32_t i = 0; i < r->end - r->top; ++i) {
         const int now = number_[basin_of(from[i])];
         from[i] = 0;
-        level_[place(*r) + static_cast<size_t>(i)] = kNoLevel;
         to[i] = now;
         if (now == before) continue;
         before = now;
@@ -347,8 +348,8 @@ class Flood {
   std::int32_t left_ = 0, top_ = 0;
   bool whole_ = true;
   std::uint32_t highest_ = 0;
-  static constexpr std::uint32_t kNoLevel = UINT32_MAX, kShared = std::uint32_t{1} << 31;  // and above: places in shared_
-  std::vector<std::uint32_t> room_, level_, parent_, queue_;
+  static constexpr std::uint32_t kShared = std::uint32_t{1} << 31;  // and above: places in shared_
+  std::vector<std::uint32_t> room_, parent_, queue_;
   std::vector<Pixel> pixels_, other_;
   std::vector<float> peak_;
   std::vector<bool> seeded_;

@@ -83,3 +83,23 @@ test_that("the trail tells arguments and decisions", {
   expect_match(trail$decided[trail$step == "segment_auto"], "level = ")
   expect_match(trail$decided[trail$step == "accept_objects"], "accepted = ")
 })
+
+test_that("a word that is none of the choices is refused with the method, not with every picture", {
+  refuse <- function(...) {
+    steps <- paste0("  - ", c(...))
+    expect_error(read_method(text_file("bemrick: method 1", "title: t", "steps:", steps)), "is not written rightly",
+                 class = "bemrick_error_argument")
+  }
+  refuse("segment_auto: {rule: otsuu}")
+  refuse("segment_auto: {phase: light}")
+  refuse("segment_auto: {}", "mask_open: {radius: 1 px, shape: circle}")
+  refuse("segment_auto: {}", "separate_watershed: {on: gray, depth: 3}")
+  refuse("segment_auto: {}", "find_objects: {}", "measure_objects: {outline: pixels}")
+  refuse("segment_auto: {}", "find_objects: {}", "measure_objects: {}", "accept_objects: {edge: cut}")
+  # what only a picture can tell is left to the picture
+  fine <- read_method(text_file(
+    "bemrick: method 1", "title: t", "steps:", "  - crop_to: {box: [500, 500, 900, 900]}",
+    "  - segment_level: {low: 60000}", "  - find_objects: {}", "  - separate_cuts: {cuts: no-such.csv}"
+  ))
+  expect_s3_class(fine, "bm_method")
+})
