@@ -48,7 +48,8 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
     value <- measures[[measure_column(name, measures_unit(measures))]]
     if (is.null(value)) {
       bm_abort(c(
-        "{.field {name}} was not measured, so no limit on it can be kept.", i = "Say {.code measure_objects(inside = TRUE)} or {.code neighbours = TRUE}."
+        "{.field {name}} was not measured, so no limit on it can be kept.",
+        i = "Say {.code measure_objects(inside = TRUE)} or {.code neighbours = TRUE}."
       ), "argument")
     }
     reason[reason == "" & !is.na(range[1]) & value < range[1]] <- paste(name, "below", range_text(limits[[name]], 1))

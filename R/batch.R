@@ -137,7 +137,8 @@ one_line <- function(e) {
 }
 
 # One row of fields.csv; what a faulty field does not have stays NA.
-field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA, pixel = c(NA, NA), scale = NULL,
+field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA,
+  pixel = c(NA, NA), scale = NULL,
                       area = NA, fraction = NA, fraction_error = NA, found = NA, accepted = NA, accepted_weight = NA,
                       level = "", strip = NA, by_hand = "") {
   tibble::tibble(
@@ -161,11 +162,13 @@ measured_row <- function(row, measures, mask, seconds, warned = "") {
   to_um <- if (is.null(calibration)) NA else unit_ratio(calibration$unit, "um")
   strip <- decision(field$trail, "trim_strip")
   field_row(
-    row, "measured", source = field$source, width = ncol(field$pixels), height = nrow(field$pixels), pixel = size * to_um, scale = calibration,
+    row, "measured", source = field$source, width = ncol(field$pixels), height = nrow(field$pixels), pixel = size * to_um,
+    scale = calibration,
     area = sample_size(field) * prod(size) * to_um^2, fraction = area_fraction(mask),
     fraction_error = area_fraction_error(mask),
     found = nrow(measures), accepted = sum(measures$accepted), accepted_weight = sum(measures$weight),
-    level = paste(mask_levels(mask), collapse = " "), strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds, by_hand = hand_edits(measures)
+    level = paste(mask_levels(mask), collapse = " "), strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds,
+    by_hand = hand_edits(measures)
   )
 }
 

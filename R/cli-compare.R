@@ -3,7 +3,10 @@
 cli_compare <- function(args) {
   about <- list(
     line = "RESULTS RESULTS [options]",
-    what = "Compares the sizes of two results folders: percentiles, their shift and its interval. Exit status 1 when they differ.",
+    what = paste(
+      "Compares the sizes of two results folders: percentiles, their shift and its interval.",
+      "Exit status 1 when they differ."
+    ),
     examples = "bemrick compare march/results april/results --weight area --figure shift.png"
   )
   parsed <- parse_words(
@@ -19,12 +22,14 @@ cli_compare <- function(args) {
   runs <- lapply(parsed$words, read_run)
   shift <- compare_distributions(runs[[1]], runs[[2]], o$of %||% "ecd", o$weight %||% "number")
   if (!is.null(o$figure)) {
-    write_beside(o$figure, function(path) save_figure(shift_figure(shift, folder_names(parsed$words)), path, 1280, 860), o$replace)
+    write_beside(o$figure, function(path) save_figure(shift_figure(shift, folder_names(parsed$words)), path, 1280, 860),
+      o$replace)
     say("Figure: ", o$figure)
   }
   s <- shift$shifts
   show_table(data.frame(
-    figure = paste0("D", s$p), first = s$a, second = s$b, shift = s$shift, low = s$low, high = s$high, unit = unit_label(shift$unit),
+    figure = paste0("D", s$p), first = s$a, second = s$b, shift = s$shift, low = s$low, high = s$high,
+    unit = unit_label(shift$unit),
     differs = ifelse(s$differs, "yes", "not shown")
   ), o$json)
   if (any(s$differs)) 1L else 0L

@@ -9,8 +9,10 @@
 #' @param p Percentages.
 #' @param confidence Confidence level of the interval.
 #' @return A `bm_shift`: `shifts`, one row a percentage (`a`, `b`, `shift` = b - a, `low`, `high` of the shift, `relative`, and
-#'   `differs` where the interval leaves out zero), and the two distributions. The interval holds what sampling makes uncertain, as in
-#'   [judge()]: within fields, and between them where there are several. What calibration and level do is not in it, since both batches
+#'   `differs` where the interval leaves out zero), and the two distributions. The interval holds what sampling makes
+#'   uncertain, as in
+#'   [judge()]: within fields, and between them where there are several. What calibration and level do is not in it, since
+#'   both batches
 #'   are usually measured by the same.
 #' @examples
 #' beads <- function(size, seed) {

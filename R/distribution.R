@@ -10,12 +10,16 @@ weight_powers <- c(number = 0, length = 1, area = 2, volume = 3)
 #' @param measures A `bm_measures`, or a `bm_run` (see [run_batch()]) whose objects are pooled.
 #' @param of Measure, see [measure_definitions()].
 #' @param weight `"number"`, `"length"`, `"area"` or `"volume"`.
-#' @param classes Classes of the histogram: `"auto"` (equal widths by Freedman & Diaconis 1981), `"log"` (the same on a logarithmic
+#' @param classes Classes of the histogram: `"auto"` (equal widths by Freedman & Diaconis 1981), `"log"` (the same on a
+#' logarithmic
 #'   scale), how many of equal width, or their limits: numbers in the unit of the table, or texts with units, such as
 #'   [sieve_openings()].
-#' @return A `bm_distribution`: `values` in rising order, their shares `share` and fields `field`, `unit`, `classes` (`from`, `to`,
-#'   `share`; what lies beyond given limits is in no class), and `moments`: arithmetic mean D\[1,0\] and standard deviation, geometric
-#'   mean and standard deviation, D\[2,1\], D\[3,2\], D\[4,3\] (ISO 9276-2, from the number distribution), `span` (D90 - D10) / D50,
+#' @return A `bm_distribution`: `values` in rising order, their shares `share` and fields `field`, `unit`, `classes` (`from`,
+#' `to`,
+#'   `share`; what lies beyond given limits is in no class), and `moments`: arithmetic mean D\[1,0\] and standard deviation,
+#'   geometric
+#'   mean and standard deviation, D\[2,1\], D\[3,2\], D\[4,3\] (ISO 9276-2, from the number distribution), `span` (D90 - D10)
+#'   / D50,
 #'   `mode` (middle of the densest class) and `largest` of this distribution.
 #' @section Errors: Class `bemrick_error_empty` when no object is accepted.
 #' @examples

@@ -20,7 +20,8 @@ histogram_figure <- function(table, levels, facet = NULL) {
 
 #' Size distribution with limits
 #'
-#' Histogram above, cumulative curve with its 95 % band (from sampling, with fields as they differ) below, on one size axis. Limits of a specification that concern this
+#' Histogram above, cumulative curve with its 95 % band (from sampling, with fields as they differ) below, on one size axis.
+#' Limits of a specification that concern this
 #' distribution are drawn as the stretch a percentile, or a share, may lie in.
 #'
 #' @param distribution A `bm_distribution`.
@@ -104,10 +105,12 @@ fit_figure <- function(fit, models = 2) {
   )
   histogram <- ggplot2::ggplot(d$classes) +
     ggplot2::geom_rect(
-      ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = 100 * .data$share / (.data$to - .data$from)), fill = look$bar,
+      ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = 100 * .data$share / (.data$to - .data$from)),
+      fill = look$bar,
       colour = "white", linewidth = 0.3
     ) +
-    ggplot2::geom_line(ggplot2::aes(.data$x, .data$density, colour = .data$model, linetype = .data$model), data = curves, linewidth = 0.8) +
+    ggplot2::geom_line(ggplot2::aes(.data$x, .data$density, colour = .data$model, linetype = .data$model), data = curves,
+      linewidth = 0.8) +
     ggplot2::labs(x = NULL, y = paste0("density by ", d$weight, " (% per ", if (nzchar(d$unit)) unit_label(d$unit) else "1", ")"),
                   title = paste0(d$n, " objects")) + lines
   differences <- ggplot2::ggplot(curves) +
@@ -134,12 +137,15 @@ shift_figure <- function(shift, names = c("first", "second")) {
   curves <- rbind(data.frame(set = names[1], cumulative_curve(shift$a)), data.frame(set = names[2], cumulative_curve(shift$b)))
   curves$set <- factor(curves$set, names)
   s <- shift$shifts
-  s$text <- paste0("  D", s$p, ": ", ifelse(s$shift > 0, "+", ""), signif(s$shift, 3), " ", unit_label(shift$unit), " (", signif(s$low, 2), " to ",
+  s$text <- paste0("  D", s$p, ": ", ifelse(s$shift > 0, "+", ""), signif(s$shift, 3), " ", unit_label(shift$unit), " (",
+    signif(s$low, 2), " to ",
                    signif(s$high, 2), ")")
   ggplot2::ggplot(curves) +
     ggplot2::geom_step(ggplot2::aes(.data$x, .data$y, colour = .data$set, linetype = .data$set), linewidth = 0.8) +
-    ggplot2::geom_segment(ggplot2::aes(x = .data$a, xend = .data$b, y = .data$p, yend = .data$p), data = s, colour = look$mark, linewidth = 1.1) +
-    ggplot2::geom_text(ggplot2::aes(pmax(.data$a, .data$b), .data$p, label = .data$text), data = s, hjust = 0, vjust = 1.4, size = 3.2,
+    ggplot2::geom_segment(ggplot2::aes(x = .data$a, xend = .data$b, y = .data$p, yend = .data$p), data = s,
+      colour = look$mark, linewidth = 1.1) +
+    ggplot2::geom_text(ggplot2::aes(pmax(.data$a, .data$b), .data$p, label = .data$text), data = s, hjust = 0, vjust = 1.4,
+      size = 3.2,
       colour = look$mark) +
     ggplot2::scale_colour_manual(values = stats::setNames(c(look$ink, look$accepted), names)) +
     ggplot2::scale_linetype_manual(values = stats::setNames(c("solid", "42"), names)) +

@@ -2,7 +2,8 @@
 
 #' Verdicts at a glance
 #'
-#' Every figure on a scale of its own between its limits: the shaded stretch is what the limits allow, the point the value, the line
+#' Every figure on a scale of its own between its limits: the shaded stretch is what the limits allow, the point the value,
+#' the line
 #' its interval. Verdicts differ in shape as well as in colour.
 #'
 #' @param verdict A `bm_verdict`, or a `bm_run` that was judged.
@@ -18,17 +19,21 @@ verdict_figure <- function(verdict) {
   rows <- strip_rows(limits)
   ground <- unique(rows[c("panel", "from", "to")])
   marks <- rbind(
-    data.frame(panel = rows$panel, x = ifelse(is.na(limits$min), NA, 0)), data.frame(panel = rows$panel, x = ifelse(is.na(limits$max), NA, 1))
+    data.frame(panel = rows$panel, x = ifelse(is.na(limits$min), NA, 0)),
+    data.frame(panel = rows$panel, x = ifelse(is.na(limits$max), NA, 1))
   )
   ggplot2::ggplot(rows, ggplot2::aes(y = .data$row)) +
     ggplot2::geom_rect(
-      ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = -Inf, ymax = Inf), data = ground, inherit.aes = FALSE, fill = look$allowed
+      ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = -Inf, ymax = Inf), data = ground, inherit.aes = FALSE,
+      fill = look$allowed
     ) +
-    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$x), data = unique(marks[!is.na(marks$x), ]), colour = look$ink, linewidth = 0.5) +
+    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$x), data = unique(marks[!is.na(marks$x), ]), colour = look$ink,
+      linewidth = 0.5) +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$low, xend = .data$high, yend = .data$row, colour = .data$verdict), linewidth = 1.1, na.rm = TRUE
     ) +
-    ggplot2::geom_point(ggplot2::aes(x = .data$value, colour = .data$verdict, shape = .data$verdict), size = 3, stroke = 1.1, na.rm = TRUE) +
+    ggplot2::geom_point(ggplot2::aes(x = .data$value, colour = .data$verdict, shape = .data$verdict), size = 3, stroke = 1.1,
+      na.rm = TRUE) +
     ggplot2::geom_text(ggplot2::aes(x = 1.75, label = .data$text), hjust = 0, size = 3, colour = look$ink) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1, scales = "free_y") +
     verdict_scales() +
@@ -94,7 +99,8 @@ budget_figure <- function(verdict) {
   budget$row <- paste0(budget$row, ifelse(nzchar(budget$field), paste0(", field ", budget$field), ""))
   budget$figure <- factor(show_units(budget$figure), unique(show_units(budget$figure)))
   whole <- budget[budget$part == "combined", ]
-  whole$text <- ifelse(is.na(whole$u), "not known: more fields or objects", ifelse(whole$u == 0, "no spread seen", paste0("u = ", show_number(whole$u, 2), " ", unit_label(whole$unit))))
+  whole$text <- ifelse(is.na(whole$u), "not known: more fields or objects",
+    ifelse(whole$u == 0, "no spread seen", paste0("u = ", show_number(whole$u, 2), " ", unit_label(whole$unit))))
   parts <- budget[budget$part != "combined" & !is.na(budget$share), ]
   parts$part <- factor(parts$part, names(look$parts))
   ggplot2::ggplot(parts, ggplot2::aes(y = .data$row)) +
@@ -137,7 +143,8 @@ porosity_figure <- function(run, confidence = 0.95) {
   }))
   ggplot2::ggplot(means, ggplot2::aes(y = .data$sample)) +
     ggplot2::geom_vline(xintercept = 100 * limits[!is.na(limits)], colour = look$mark, linewidth = 0.7, linetype = "42") +
-    ggplot2::geom_segment(ggplot2::aes(x = 100 * .data$low, xend = 100 * .data$high, yend = .data$sample), linewidth = 3, colour = look$bar,
+    ggplot2::geom_segment(ggplot2::aes(x = 100 * .data$low, xend = 100 * .data$high, yend = .data$sample), linewidth = 3,
+      colour = look$bar,
                           na.rm = TRUE) +
     ggplot2::geom_point(ggplot2::aes(x = 100 * .data$mean), shape = 124, size = 7, colour = look$ink) +
     ggplot2::geom_point(ggplot2::aes(x = 100 * .data$area_fraction), data = fields, shape = 1, size = 2.4, colour = look$ink) +

@@ -111,7 +111,8 @@ class_groups <- function(measures, by) {
   }
   breaks <- pretty(value[measures$accepted], 4)
   class <- cut(value, breaks, include.lowest = TRUE,
-               labels = paste(format_plain(breaks[-length(breaks)]), "to", format_plain(breaks[-1]), unit_label(measure_unit(by, unit))))
+               labels = paste(format_plain(breaks[-length(breaks)]), "to", format_plain(breaks[-1]),
+                 unit_label(measure_unit(by, unit))))
   group <- factor(ifelse(measures$accepted, as.character(class), "rejected"), c(levels(class), "rejected"))
   colours <- c(grDevices::colorRampPalette(look$classes)(nlevels(class)), look$rejected)
   list(group = group, colours = stats::setNames(colours, levels(group)),
@@ -123,7 +124,8 @@ object_layer <- function(measures, group, draw) {
     dots <- data.frame(x = measures$x_px, y = measures$y_px, group = group)
     return(list(
       ggplot2::geom_point(ggplot2::aes(.data$x, .data$y, colour = .data$group, shape = .data$group), data = dots, size = 2),
-      ggplot2::scale_shape_manual(values = c(16, 4, 17, 15, 18, 8, 3)[seq_len(nlevels(group))], limits = levels(group), drop = FALSE)
+      ggplot2::scale_shape_manual(values = c(16, 4, 17, 15, 18, 8, 3)[seq_len(nlevels(group))], limits = levels(group),
+        drop = FALSE)
     ))
   }
   outlines <- object_outlines(attr(measures, "objects"), outline_of(measures))

@@ -17,7 +17,8 @@ evenness_figure <- function(evenness) {
   dark <- t$percent > mean(range(t$percent))
   ggplot2::ggplot(t) +
     ggplot2::geom_rect(
-      ggplot2::aes(xmin = .data$left, xmax = .data$right, ymin = .data$top, ymax = .data$bottom, fill = .data$percent), colour = "white"
+      ggplot2::aes(xmin = .data$left, xmax = .data$right, ymin = .data$top, ymax = .data$bottom, fill = .data$percent),
+      colour = "white"
     ) +
     ggplot2::geom_text(
       ggplot2::aes((.data$left + .data$right) / 2, (.data$top + .data$bottom) / 2, label = signif(.data$percent, 3)),
@@ -33,7 +34,8 @@ evenness_figure <- function(evenness) {
 evenness_words <- function(e) {
   if (is.na(e$p_value)) return("too few tiles to tell a steady change")
   paste0(
-    if (e$p_value < 0.05) "A steady change: " else "No steady change shown: ", signif(100 * e$change_x, 2), " points from left to right, ",
+    if (e$p_value < 0.05) "A steady change: " else "No steady change shown: ", signif(100 * e$change_x, 2),
+    " points from left to right, ",
     signif(100 * e$change_y, 2), " from top to bottom (p = ", signif(e$p_value, 2), ")"
   )
 }

@@ -40,7 +40,8 @@ judge <- function(x, spec) {
   structure(
     list(
       limits = rbind(bind_parts(judged, "limits"), bind_parts(batches, "limits")), samples = by_sample,
-      batches = bind_parts(batches, "batch"), budget = rbind(bind_parts(judged, "budget"), bind_parts(batches, "budget")), spec = spec
+      batches = bind_parts(batches, "batch"), budget = rbind(bind_parts(judged, "budget"), bind_parts(batches, "budget")),
+      spec = spec
     ),
     class = "bm_verdict"
   )
@@ -54,7 +55,8 @@ bind_parts <- function(list, name) do.call(rbind, lapply(list, function(l) l[[na
 #' the combined one (JCGM 100).
 #'
 #' @inheritParams judge
-#' @return A tibble, one row a figure and part (`sampling`, `calibration`, `level`, `repeatability`, `combined`): `u` in the figure's
+#' @return A tibble, one row a figure and part (`sampling`, `calibration`, `level`, `repeatability`, `combined`): `u` in the
+#' figure's
 #'   unit, `share` of the combined variance, and the degrees of freedom `df` of sampling.
 #' @seealso [budget_figure()]
 #' @examples
@@ -85,7 +87,8 @@ judge_sample <- function(run, id, spec) {
   why <- c(missing, if (length(missing) == 0) reasons(limits))
   list(
     limits = limits, budget = bind_parts(judged, "budget"), figures = lapply(judged, function(j) j$found),
-    sample = tibble::tibble(batch = id$batch, sample = id$sample, fields = nrow(evidence$fields), objects = nrow(evidence$objects),
+    sample = tibble::tibble(batch = id$batch, sample = id$sample, fields = nrow(evidence$fields),
+      objects = nrow(evidence$objects),
                             verdict = verdict, why = paste(why, collapse = "; "))
   )
 }
@@ -119,7 +122,8 @@ judge_means <- function(spec, judged, id) {
     values <- vapply(found, function(f) f$value, 0)
     common <- apply(vapply(found, function(f) f$parts[-1], no_parts()), 1, mean)
     limit$label <- paste("mean of samples:", limit$label)
-    report_limit(limit, combine_parts(mean(values), mean_part(values), common, spec$decision$confidence), spec$decision, id, length(values))
+    report_limit(limit, combine_parts(mean(values), mean_part(values), common, spec$decision$confidence), spec$decision, id,
+      length(values))
   })
 }
 
@@ -137,7 +141,8 @@ batch_row <- function(rule, batch, samples, limits) {
     at_least = paste(passed, "of", nrow(samples), "samples pass,", rule$at_least, "must"),
     mean = "judged by the mean of the samples"
   )
-  tibble::tibble(batch = batch, verdict = worst(c(of_samples, bad)), why = paste(c(said, if (length(bad)) reasons(limits)), collapse = "; "))
+  tibble::tibble(batch = batch, verdict = worst(c(of_samples, bad)),
+    why = paste(c(said, if (length(bad)) reasons(limits)), collapse = "; "))
 }
 
 # Standard uncertainty of the mean area fraction that comes from the levels, as a share of it. Levels are chosen by one rule
@@ -178,7 +183,8 @@ budget_rows <- function(place, label, found, scale, unit) {
   total <- found$u^2
   parts <- c(found$parts, combined = found$u)
   tibble::tibble(
-    place, figure = label, part = names(parts), u = unname(parts) * scale, unit = unit, share = unname(parts)^2 / if (isTRUE(total > 0)) total else NA,
+    place, figure = label, part = names(parts), u = unname(parts) * scale, unit = unit,
+    share = unname(parts)^2 / if (isTRUE(total > 0)) total else NA,
     df = ifelse(names(parts) == "sampling", found$df, NA)
   )
 }
@@ -264,7 +270,8 @@ unmet_needs <- function(needs, evidence, all_fields) {
       paste0("half of the objects are less than ", signif(across, 3), " px across, ", needs$resolution, " px are needed")
     },
     if (evidence$uncertainty > needs$calibration_uncertainty) {
-      paste0("the calibration is sure to ", signif(100 * evidence$uncertainty, 2), " % only, ", 100 * needs$calibration_uncertainty, " % is needed")
+      paste0("the calibration is sure to ", signif(100 * evidence$uncertainty, 2), " % only, ",
+        100 * needs$calibration_uncertainty, " % is needed")
     }
   )
 }
@@ -281,7 +288,8 @@ pixels_across <- function(evidence) {
 reasons <- function(limits) {
   bad <- limits[limits$verdict != "pass", ]
   warned <- limits[limits$verdict == "pass" & limits$warned, ]
-  if (nrow(bad) == 0) return(paste0("all limits kept", if (nrow(warned)) paste0(" (warning: ", paste(warned$figure, collapse = ", "), ")")))
+  if (nrow(bad) == 0) return(paste0("all limits kept",
+    if (nrow(warned)) paste0(" (warning: ", paste(warned$figure, collapse = ", "), ")")))
   said <- ifelse(bad$verdict == "fail", "is outside its limits", "cannot be told from its limit")
   where <- ifelse(nzchar(bad$field), paste0("field ", bad$field, ": "), "")
   paste0(where, bad$figure, " ", said)

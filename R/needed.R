@@ -4,7 +4,8 @@
 #'
 #' `fields_needed()` from values measured field by field, such as area fractions (ASTM E562, E1245): the smallest number whose
 #' confidence interval is at most the wanted relative accuracy to either side. `objects_needed()` the same for a percentile or
-#' the mean of a size distribution, from the objects seen so far; what calibration and level bring does not shrink and is left out.
+#' the mean of a size distribution, from the objects seen so far; what calibration and level bring does not shrink and is
+#' left out.
 #'
 #' @param values One value a field, at least two.
 #' @param relative Wanted half width of the interval as a share of the value: `"5 %"` or 0.05.

@@ -46,7 +46,8 @@ mean_over_fields <- function(values, confidence = 0.95) {
 
 #' Figures of a phase
 #'
-#' Area fraction, mean intercept lengths of the phase and of the ground between (from lines along and across the picture; Underwood
+#' Area fraction, mean intercept lengths of the phase and of the ground between (from lines along and across the picture;
+#' Underwood
 #' 1970), and when there are measures the number of accepted objects per area (weighted) and their mean spacing.
 #'
 #' @param x A `bm_mask`, or objects or measures made from one.
@@ -69,10 +70,12 @@ phase_figures <- function(x) {
   # crossings per length of line: every pair of neighbours is one pixel of line
   pairs_x <- inside[, -1, drop = FALSE] & inside[, -cols, drop = FALSE]
   pairs_y <- inside[-1, , drop = FALSE] & inside[-rows, , drop = FALSE]
-  crossings <- cross(on[, -1, drop = FALSE], on[, -cols, drop = FALSE], pairs_x) + cross(on[-1, , drop = FALSE], on[-rows, , drop = FALSE], pairs_y)
+  crossings <- cross(on[, -1, drop = FALSE], on[, -cols, drop = FALSE], pairs_x) + cross(on[-1, , drop = FALSE],
+    on[-rows, , drop = FALSE], pairs_y)
   per_length <- crossings / (sum(pairs_x) * size[["x"]] + sum(pairs_y) * size[["y"]])
   fraction <- area_fraction(mask)
-  found <- list(area_fraction = fraction, mean_intercept = 2 * fraction / per_length, mean_free_path = 2 * (1 - fraction) / per_length)
+  found <- list(area_fraction = fraction, mean_intercept = 2 * fraction / per_length,
+    mean_free_path = 2 * (1 - fraction) / per_length)
   names(found)[2:3] <- paste0(names(found)[2:3], "_", unit)
   if (inherits(x, "bm_measures")) {
     density <- sum(x$weight) / (sample_size(field) * prod(size))
@@ -88,13 +91,16 @@ mask_of_any <- function(x, call = rlang::caller_env()) {
 
 #' Is a phase spread evenly?
 #'
-#' Area fractions of tiles of the picture, how they scatter, and whether they change steadily across it (a plane fitted to the tiles,
+#' Area fractions of tiles of the picture, how they scatter, and whether they change steadily across it (a plane fitted to
+#' the tiles,
 #' judged by its F test).
 #'
 #' @param x A `bm_mask`, or objects or measures made from one.
 #' @param tiles How many tiles along the longer side.
-#' @return A `bm_evenness`: `tiles` (`left`, `top`, `right`, `bottom` in pixels, `area_fraction`, `pixels` of sample; tiles with less than
-#'   half of their pixels in the sample are left out), `mean`, `sd`, `change_x` and `change_y` (of the plane, from side to side), and
+#' @return A `bm_evenness`: `tiles` (`left`, `top`, `right`, `bottom` in pixels, `area_fraction`, `pixels` of sample; tiles
+#' with less than
+#'   half of their pixels in the sample are left out), `mean`, `sd`, `change_x` and `change_y` (of the plane, from side to
+#'   side), and
 #'   `p_value`: how likely so steady a change is when there is none.
 #' @seealso [evenness_figure()]
 #' @examples
@@ -116,16 +122,19 @@ area_fraction_map <- function(x, tiles = 6) {
   y <- edges(rows)
   z <- edges(cols)
   table <- tibble::tibble(
-    left = z[at$col], top = y[at$row], right = z[at$col + 1], bottom = y[at$row + 1], area_fraction = as.numeric(sums(mask$pixels) / pixels),
+    left = z[at$col], top = y[at$row], right = z[at$col + 1], bottom = y[at$row + 1],
+    area_fraction = as.numeric(sums(mask$pixels) / pixels),
     pixels = as.integer(pixels)
   )
   table <- table[table$pixels >= 0.5 * (table$right - table$left) * (table$bottom - table$top), ]
-  structure(c(list(tiles = table, mean = mean(table$area_fraction), sd = stats::sd(table$area_fraction)), plane_of_tiles(table, cols, rows)),
+  structure(c(list(tiles = table, mean = mean(table$area_fraction), sd = stats::sd(table$area_fraction)),
+    plane_of_tiles(table, cols, rows)),
             class = "bm_evenness")
 }
 
 plane_of_tiles <- function(table, cols, rows) {
-  data <- data.frame(f = table$area_fraction, x = (table$left + table$right) / 2 / cols, y = (table$top + table$bottom) / 2 / rows)
+  data <- data.frame(f = table$area_fraction, x = (table$left + table$right) / 2 / cols,
+    y = (table$top + table$bottom) / 2 / rows)
   flat <- nrow(data) < 5 || stats::var(data$f) == 0
   if (flat) return(list(change_x = NA_real_, change_y = NA_real_, p_value = NA_real_))
   fit <- stats::lm(f ~ x + y, data)
@@ -136,12 +145,14 @@ plane_of_tiles <- function(table, cols, rows) {
 
 #' Count points
 #'
-#' A systematic point count (ASTM E562): a square grid of points over the picture, and which of them the mask says lie on the phase.
+#' A systematic point count (ASTM E562): a square grid of points over the picture, and which of them the mask says lie on the
+#' phase.
 #' Looked at one by one over the picture ([point_figure()]), it checks the mask by eye.
 #'
 #' @param x A `bm_mask`, or objects or measures made from one.
 #' @param points About how many points.
-#' @return A `bm_points`: `points` (`x_px`, `y_px`, `hit`), `share` of hits, its standard uncertainty `u` (as if the points were drawn
+#' @return A `bm_points`: `points` (`x_px`, `y_px`, `hit`), `share` of hits, its standard uncertainty `u` (as if the points
+#' were drawn
 #'   at random, which is on the safe side), the mask's own `area_fraction`, and its `mask`.
 #' @examples
 #' field <- simulate_field(width = 300, height = 200, count = 25, diameter = "12 um", seed = 1)

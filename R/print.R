@@ -58,7 +58,8 @@ format.bm_distribution <- function(x, ...) {
 format.bm_fit <- function(x, ...) {
   m <- x$models
   named <- vapply(seq_len(nrow(m)), function(k) {
-    paste0(gsub("_", " ", model_table[[m$model[k]]]$names), " ", signif(c(m$parameter_1[k], m$parameter_2[k]), 4), collapse = ", ")
+    paste0(gsub("_", " ", model_table[[m$model[k]]]$names), " ", signif(c(m$parameter_1[k], m$parameter_2[k]), 4),
+      collapse = ", ")
   }, "")
   c(
     paste0("<fit> of ", x$distribution$of, " by ", x$distribution$weight, ", ", x$distribution$n, " objects, nearest first"),
@@ -72,7 +73,8 @@ format.bm_shift <- function(x, ...) {
   show <- function(v) show_number(v, 4)
   c(
     paste0("<shift> of ", x$of, " by ", x$weight, ", ", x$a$n, " and ", x$b$n, " objects"),
-    paste0("  D", s$p, ": ", show(s$a), " and ", show(s$b), " ", unit_label(x$unit), ", shift ", signif(s$shift, 3), " (", signif(s$low, 3),
+    paste0("  D", s$p, ": ", show(s$a), " and ", show(s$b), " ", unit_label(x$unit), ", shift ", signif(s$shift, 3), " (",
+      signif(s$low, 3),
            " to ", signif(s$high, 3), ")", ifelse(s$differs, ", they differ", ", no difference shown"))
   )
 }
@@ -81,7 +83,8 @@ format.bm_shift <- function(x, ...) {
 format.bm_sections <- function(x, ...) {
   c(
     paste0("<sections> ", x$n, " sections, ", nrow(x$classes), " classes, by ", x$how),
-    paste0("  spheres: mean ", show_number(x$mean), " ", unit_label(x$unit), ", sd ", show_number(x$sd), ", ", signif(x$density, 4), " per ",
+    paste0("  spheres: mean ", show_number(x$mean), " ", unit_label(x$unit), ", sd ", show_number(x$sd), ", ",
+      signif(x$density, 4), " per ",
            unit_label(x$unit), "3"),
     if (any(x$classes$spheres < 0)) "  some classes came out negative: fewer classes, or how = \"em\""
   )
@@ -93,7 +96,8 @@ format.bm_evenness <- function(x, ...) {
   c(
     paste0("<evenness> ", nrow(x$tiles), " tiles, mean ", percent(x$mean), ", standard deviation ", percent(x$sd)),
     if (!is.na(x$p_value)) {
-      paste0("  ", percent(x$change_x), " from left to right, ", percent(x$change_y), " from top to bottom; by chance alone with a probability of ",
+      paste0("  ", percent(x$change_x), " from left to right, ", percent(x$change_y),
+        " from top to bottom; by chance alone with a probability of ",
              signif(x$p_value, 2))
     }
   )
@@ -101,7 +105,8 @@ format.bm_evenness <- function(x, ...) {
 
 #' @export
 format.bm_points <- function(x, ...) {
-  paste0("<points> ", sum(x$points$hit), " of ", nrow(x$points), " points hit: ", signif(100 * x$share, 3), " % (standard uncertainty ",
+  paste0("<points> ", sum(x$points$hit), " of ", nrow(x$points), " points hit: ", signif(100 * x$share, 3),
+    " % (standard uncertainty ",
          signif(100 * x$u, 2), " %); the mask covers ", signif(100 * x$area_fraction, 3), " %")
 }
 

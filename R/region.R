@@ -90,7 +90,8 @@ keep_within <- function(field, region) {
     bm_abort("The region lies outside this picture of {ncol(inside)} x {nrow(inside)} pixels.", "region")
   }
   field <- set_outside(field, !inside)
-  field$trail <- add_step(field$trail, "keep_within", list(region = region_words(region)), list(share = signif(sample_size(field) / length(inside), 4)))
+  field$trail <- add_step(field$trail, "keep_within", list(region = region_words(region)),
+    list(share = signif(sample_size(field) / length(inside), 4)))
   field
 }
 

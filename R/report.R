@@ -112,7 +112,8 @@ report_fields <- function(fields) {
 report_tally <- function(objects, fields) {
   tally <- tally_of(objects)
   by_hand <- Filter(nzchar, unique(fields[["by_hand"]]))
-  said <- c("Every object keeps its row in objects.csv.", if (length(by_hand)) paste0("By hand: ", paste(by_hand, collapse = "; "), "."))
+  said <- c("Every object keeps its row in objects.csv.",
+    if (length(by_hand)) paste0("By hand: ", paste(by_hand, collapse = "; "), "."))
   c(
     html_table(data.frame(Objects = tally$outcome, Number = tally$objects, Share = paste(signif(100 * tally$share, 3), "%"))),
     paste0("<p class=\"note\">", escape_html(paste(said, collapse = " ")), "</p>")
@@ -150,7 +151,8 @@ report_overview <- function(run, work) {
   save <- function(figure, name, height) save_figure(figure, file.path(work, paste0(name, ".png")), 1500, height)
   c(
     verdict = save(verdict_figure(run), "verdict", 130 + 66 * panels + 52 * rows),
-    porosity = if ("porosity" %in% limits$figure) save(porosity_figure(run), "porosity", 180 + 70 * length(unique(limits$sample))),
+    porosity = if ("porosity" %in% limits$figure) save(porosity_figure(run), "porosity",
+      180 + 70 * length(unique(limits$sample))),
     budget = save(budget_figure(run), "budget", 200 + 66 * panels + 48 * rows)
   )
 }
@@ -159,7 +161,8 @@ report_distributions <- function(accepted, run, file) {
   limits <- run$provenance$specification$limits
   weights <- unique(c("number", unlist(lapply(limits, function(l) l$args$weight))))
   vapply(weights, function(weight) {
-    d <- new_distribution(accepted[[measure_column("ecd", run$unit)]], accepted$weight, "ecd", weight, run$unit, field = accepted$field)
+    d <- new_distribution(accepted[[measure_column("ecd", run$unit)]], accepted$weight, "ecd", weight, run$unit,
+      field = accepted$field)
     save_figure(distribution_figure(d, limits), file(paste0("distribution-", weight)), 1000, 760)
   }, "")
 }
@@ -221,7 +224,8 @@ report_repeat <- function(run) {
     Versions = paste(names(p$versions), unlist(p$versions), collapse = ", "),
     Calibration = paste(c(scale, if (length(scale) == 0) "none: measured in pixels"), collapse = "; "),
     Specification = if (is.null(s)) "none" else paste0(
-      s$file, ", rule ", s$decision$rule, " at ", 100 * s$decision$confidence, " %, batch rule ", batch_words(s$batch), "; SHA-256 ", substr(s$sha256, 1, 16),
+      s$file, ", rule ", s$decision$rule, " at ", 100 * s$decision$confidence, " %, batch rule ", batch_words(s$batch),
+      "; SHA-256 ", substr(s$sha256, 1, 16),
       "\u2026"
     ),
     Bootstrap = paste0(p$bootstrap$replicates, " replicates, seed ", p$bootstrap$seed)

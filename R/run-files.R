@@ -2,7 +2,8 @@
 
 run_file <- "run.json"
 result_names <- c(
-  "objects.csv", "fields.csv", "samples.csv", "batches.csv", "verdicts.csv", "budget.csv", "histograms.csv", run_file, "outlines", "overlays", "report.html"
+  "objects.csv", "fields.csv", "samples.csv", "batches.csv", "verdicts.csv", "budget.csv", "histograms.csv", run_file,
+  "outlines", "overlays", "report.html"
 )
 
 check_results_folder <- function(out, replace, call = rlang::caller_env()) {
@@ -232,7 +233,8 @@ read_run <- function(dir) {
 }
 
 text_columns <- c(
-  "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration", "level", "sha256", "figure", "unit",
+  "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration", "level", "sha256", "figure",
+  "unit",
   "verdict", "why", "part", "decided_by"
 )
 

@@ -9,9 +9,11 @@
 #' @param measures A `bm_measures` or `bm_run` with a calibration.
 #' @param classes Number of classes of equal width from zero to the largest section.
 #' @param how `"em"` or `"saltykov"`. The exact inverse is as noisy as its classes are narrow: use few.
-#' @return A `bm_sections`: `classes` (`from`, `to`, `sections` per area, `spheres` per volume), and of the spheres the number per volume
+#' @return A `bm_sections`: `classes` (`from`, `to`, `sections` per area, `spheres` per volume), and of the spheres the
+#' number per volume
 #'   `density`, `mean` diameter and `sd`; `unit`, `how`, `n`.
-#' @details Holds for spheres only, cut by a plane of no thickness, with all sections seen. Within a class spheres are taken as evenly
+#' @details Holds for spheres only, cut by a plane of no thickness, with all sections seen. Within a class spheres are taken
+#' as evenly
 #'   spread over its width.
 #' @section Errors: Class `bemrick_error_empty` when no object is accepted, `bemrick_error_no_calibration` without a calibration.
 #' @examples

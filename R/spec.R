@@ -86,14 +86,16 @@ place_in_file <- function(lines, key, item, file) {
     indent <- nchar(sub("-.*", "", lines[dashes]))
     at <- dashes[indent == min(indent, Inf)][item]
   }
-  if (is.na(at)) paste0(" in ", if (!is.null(item)) paste0("limit ", item, " of "), file) else paste0(" (line ", at, " of ", file, ")")
+  if (is.na(at)) paste0(" in ", if (!is.null(item)) paste0("limit ", item, " of "), file) else paste0(" (line ", at, " of ",
+    file, ")")
 }
 
 read_decision <- function(given, where) {
   check_known(names(given), c("rule", "confidence", "risk", "repeatability"), "key", paste0(" in decision", where))
   rule <- check_choice(given$rule %||% "guarded", paste0("rule", where), c("guarded", "simple", "shared"))
   share <- function(name, default, low, high) {
-    check_number(if (is.null(given[[name]])) default else parse_share(given[[name]], paste0(name, where)), paste0(name, where), low, high)
+    check_number(if (is.null(given[[name]])) default else parse_share(given[[name]], paste0(name, where)),
+      paste0(name, where), low, high)
   }
   if (!is.null(given$risk) && rule != "shared") {
     bm_abort(c("{.field risk} in decision{where} belongs to the rule {.val shared}, not to {.val {rule}}.",
@@ -148,7 +150,8 @@ read_limit <- function(given, where) {
   units <- Filter(nzchar, c(bounds$max$unit, bounds$min$unit))
   list(
     name = name, args = args, label = kind$label(args), bound = kind$bound, per = per, where = where,
-    unit = if (length(units)) units[[1]] else "", min = bounds$min, max = bounds$max, warn_min = bounds$warn_min, warn_max = bounds$warn_max
+    unit = if (length(units)) units[[1]] else "", min = bounds$min, max = bounds$max, warn_min = bounds$warn_min,
+    warn_max = bounds$warn_max
   )
 }
 
@@ -159,7 +162,8 @@ check_bounds <- function(name, bounds, given, where) {
   }
   rising <- function(low, high, fix) {
     if (isTRUE(bounds[[low]]$value > bounds[[high]]$value)) {
-      bm_abort(c("The limit on {.field {name}}{where} has {low} ({given[[low]]}) above {high} ({given[[high]]}).", i = fix), "file_content")
+      bm_abort(c("The limit on {.field {name}}{where} has {low} ({given[[low]]}) above {high} ({given[[high]]}).", i = fix),
+        "file_content")
     }
   }
   rising("min", "max", "Swap them.")
@@ -183,7 +187,8 @@ check_limit_args <- function(name, args, where) {
     ), "file_content")
   }
   for (size in intersect(c("size", "from", "to"), names(args))) read_measure_bound(args[[size]], paste0(size, where), args$of)
-  if (!is.null(args$from) && isTRUE(read_measure_bound(args$from, "from", args$of) >= read_measure_bound(args$to, "to", args$of))) {
+  if (!is.null(args$from) && isTRUE(read_measure_bound(args$from, "from", args$of) >= read_measure_bound(args$to, "to",
+    args$of))) {
     bm_abort("{.field from} ({args$from}) must lie below {.field to} ({args$to}){where}.", "file_content")
   }
 }

@@ -66,7 +66,8 @@ lines <- c(
   "# Kernel times",
   "",
   sprintf("%d x %d pixels, %d objects, one thread, R %s.", side, side, objects$count, getRversion()),
-  sprintf("u = %.0f to %.0f ms, the time of `x + 0` taken in turns with each call; `ratio` is measured / target.", 1000 * min(units),
+  sprintf("u = %.0f to %.0f ms, the time of `x + 0` taken in turns with each call; `ratio` is measured / target.",
+    1000 * min(units),
           1000 * max(units)), "",
   knitr::kable(table, format = "pipe")
 )

@@ -1,6 +1,7 @@
 # Do the intervals hold what they say? 300 simulated batches for each case, with fields that differ, an error of the calibration
 # and one of the level, drawn as large as their stated uncertainties: how often the nominal 95 % interval of every figure covers
-# the truth (goal 92 to 98 %), and how often the guarded rule passes a batch that lies just outside its limit (2.5 % by one tail). Time of the bootstrap as well. Writes bench/coverage.md.
+# the truth (goal 92 to 98 %), and how often the guarded rule passes a batch that lies just outside its limit (2.5 % by one
+# tail). Time of the bootstrap as well. Writes bench/coverage.md.
 library(bemrick)
 batches <- 300
 mu <- log(24)
@@ -19,7 +20,8 @@ spec_at <- function(factor) {
   at <- function(k, unit) paste0("max: ", format(truth[[k]] * factor, digits = 8), " ", unit)
   writeLines(c(
     "bemrick: spec 1", "product: simulated", "limits:", paste0("  - porosity: {", at(1, "%"), "}"),
-    paste0("  - percentile: {p: 50, weight: number, ", at(2, "um"), "}"), paste0("  - percentile: {p: 50, weight: area, ", at(3, "um"), "}"),
+    paste0("  - percentile: {p: 50, weight: number, ", at(2, "um"), "}"),
+    paste0("  - percentile: {p: 50, weight: area, ", at(3, "um"), "}"),
     paste0("  - percentile: {p: 90, weight: number, ", at(4, "um"), "}"), paste0("  - mean: {weight: area, ", at(5, "um"), "}")
   ), file)
   read_spec(file)
@@ -33,7 +35,8 @@ simulate <- function(fields, objects) {
   size <- exp(rnorm(n, mu, within) + rep(rnorm(fields, 0, between), each = objects)) * scale * sqrt(level)
   fraction <- rnorm(fields, porosity, 0.012) * level
   bemrick:::new_run(
-    tibble::tibble(batch = "B", sample = "S", field = field, id = seq_len(n), ecd_um = size, area_um2 = pi * size^2 / 4, accepted = TRUE,
+    tibble::tibble(batch = "B", sample = "S", field = field, id = seq_len(n), ecd_um = size, area_um2 = pi * size^2 / 4,
+      accepted = TRUE,
                    reason = "", weight = 1),
     tibble::tibble(batch = "B", sample = "S", field = as.character(seq_len(fields)), image = "x", status = "measured",
                    calibration_uncertainty = u_scale, area_um2 = 1e6, area_fraction = fraction,
@@ -60,9 +63,10 @@ field <- sample(rep(1:20, n / 20))
 time <- system.time(bemrick:::sampling_part(bemrick:::percentile_statistic(x, rep(1, n), 0.5), field))[["elapsed"]]
 lines <- c(
   "# Coverage of intervals", "",
-  sprintf("%d simulated batches a case; calibration error %.1f %%, level error %.1f %% of the area, fields differ by %.0f %% in size.", batches,
-          100 * u_scale, 100 * u_level, 100 * between),
-  "Nominal 95 % intervals; \"passed falsely\": the guarded rule passes though the truth is 0.1 % above the limit (2.5 % by one tail; the rule promises at most 5 %).", "",
+  paste0(batches, " simulated batches a case; calibration error ", 100 * u_scale, " %, level error ", 100 * u_level,
+         " % of the area, fields differ by ", 100 * between, " % in size."),
+  paste("Nominal 95 % intervals; \"passed falsely\": the guarded rule passes though the truth is 0.1 % above the limit",
+        "(2.5 % by one tail; the rule promises at most 5 %)."), "",
   knitr::kable(rows, format = "pipe", row.names = FALSE), "",
   sprintf("2,000 bootstrap replicates of 50,000 objects: %.2f s.", time)
 )

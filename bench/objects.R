@@ -16,13 +16,16 @@ rows <- do.call(rbind, lapply(c(12500, 25000, 50000, 100000, 200000), function(c
   measure <- time(measures <- suppressWarnings(measure_objects(objects)))
   accept <- time(accept_objects(measures))
   peak <- sum(gc()[, 6]) - before
-  data.frame(objects = objects$count, pixels = length(mask$pixels), find = label, watershed = part, measure = measure, accept = accept,
-             `microseconds an object` = round(1e6 * (label + part + measure + accept) / objects$count, 1), `MB at most` = round(peak),
+  data.frame(objects = objects$count, pixels = length(mask$pixels), find = label, watershed = part, measure = measure,
+    accept = accept,
+             `microseconds an object` = round(1e6 * (label + part + measure + accept) / objects$count, 1),
+             `MB at most` = round(peak),
              check.names = FALSE)
 }))
 set.seed(1)
 n <- 1e6
-table <- tibble::tibble(batch = "B", sample = "S", field = as.character(rep(1:20, n / 20)), id = seq_len(n), ecd_um = rlnorm(n, 3, 0.4),
+table <- tibble::tibble(batch = "B", sample = "S", field = as.character(rep(1:20, n / 20)), id = seq_len(n),
+  ecd_um = rlnorm(n, 3, 0.4),
                         area_um2 = 1, accepted = TRUE, reason = "", weight = 1)
 run <- bemrick:::new_run(table, tibble::tibble(), NULL, "um", NULL, NULL)
 million <- c(
@@ -30,7 +33,8 @@ million <- c(
   figure = time(bemrick:::save_figure(distribution_figure(d), tempfile(fileext = ".png")))
 )
 lines <- c(
-  "# Growth with objects", "", "Seconds, one thread; discs of 12 pixels across, 18 apart.", "", knitr::kable(rows, format = "pipe"), "",
+  "# Growth with objects", "", "Seconds, one thread; discs of 12 pixels across, 18 apart.", "",
+  knitr::kable(rows, format = "pipe"), "",
   paste0("A million objects of 20 fields: ", paste(names(million), sprintf("%.2f s", million), collapse = ", "), "; together ",
          sprintf("%.2f s.", sum(million)))
 )

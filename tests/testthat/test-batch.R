@@ -7,7 +7,8 @@ test_that("a batch is measured, judged and written, and reads back the same", {
   expect_equal(seen, 4)
   expect_setequal(
     list.files(out),
-    c("fields.csv", "histograms.csv", "objects.csv", "outlines", "overlays", "run.json", "samples.csv", "verdicts.csv", "batches.csv", "budget.csv")
+    c("fields.csv", "histograms.csv", "objects.csv", "outlines", "overlays", "run.json", "samples.csv", "verdicts.csv",
+      "batches.csv", "budget.csv")
   )
   expect_equal(length(list.files(file.path(out, "overlays"), "png$")), 4)
   expect_false(any(grepl("part-", list.files(dirname(out)))))

@@ -3,7 +3,8 @@ fitted_to <- function(x, ...) fit_distribution(new_distribution(x, rep(1, length
 test_that("each model finds its own parameters again, and is then the nearest", {
   at <- stats::ppoints(4000)
   drawn <- list(
-    lognormal = stats::qlnorm(at, log(20), log(1.4)), "rosin-rammler" = stats::qweibull(at, 3.2, 25), normal = stats::qnorm(at, 50, 4),
+    lognormal = stats::qlnorm(at, log(20), log(1.4)), "rosin-rammler" = stats::qweibull(at, 3.2, 25),
+    normal = stats::qnorm(at, 50, 4),
     gamma = stats::qgamma(at, 2.5, scale = 6)
   )
   truth <- list(lognormal = c(20, 1.4), "rosin-rammler" = c(25, 3.2), normal = c(50, 4), gamma = c(2.5, 6))

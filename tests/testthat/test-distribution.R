@@ -116,7 +116,8 @@ test_that("the band about the cumulative curve is as wide as sampling makes it",
     x <- stats::rnorm(600, 50, 5) + shift * stats::rnorm(6)[match(field, letters)]
     d <- new_distribution(x, rep(1, 600), "ecd", "number", "um", "auto", field)
     b <- cumulative_band(d)
-    c(width = max(b$high - b$low), inside = mean(b$low <= stats::pnorm(b$x, 50, sqrt(25 + shift^2)) & b$high >= stats::pnorm(b$x, 50, sqrt(25 + shift^2))))
+    c(width = max(b$high - b$low), inside = mean(b$low <= stats::pnorm(b$x, 50,
+      sqrt(25 + shift^2)) & b$high >= stats::pnorm(b$x, 50, sqrt(25 + shift^2))))
   }
   alike <- band(0)
   expect_equal(alike[["width"]], 2 * 1.96 * sqrt(0.25 / 600), tolerance = 0.6)

@@ -64,7 +64,8 @@ test_that("the calibration's uncertainty widens lengths once, counts twice, shar
   }
   extra <- stats::qnorm(0.975) * 0.05
   expect_equal(
-    width(0.05, "percentile: {p: 50, max: 30 um}")^2 - width(0, "percentile: {p: 50, max: 30 um}")^2, (20 * extra)^2, tolerance = 0.01
+    width(0.05, "percentile: {p: 50, max: 30 um}")^2 - width(0, "percentile: {p: 50, max: 30 um}")^2, (20 * extra)^2,
+    tolerance = 0.01
   )
   expect_equal(width(0.05, "count_per_area: {max: 900 /mm2}"), 2 * 60 * extra)
   expect_equal(width(0.05, "porosity: {max: 36 %}"), width(0, "porosity: {max: 36 %}"))
@@ -133,7 +134,8 @@ test_that("means are the moments of the trade, largest and count what they say",
   run <- made_run(c(0.3, 0.3, 0.3), sizes)
   value <- function(...) judge(run, spec_of(...))$limits$value
   expect_equal(
-    value("mean: {max: 1 mm}", "mean: {weight: length, max: 1 mm}", "mean: {weight: area, max: 1 mm}", "mean: {weight: volume, max: 1 mm}"),
+    value("mean: {max: 1 mm}", "mean: {weight: length, max: 1 mm}", "mean: {weight: area, max: 1 mm}",
+      "mean: {weight: volume, max: 1 mm}"),
     c(mean(sizes), sum(sizes^2) / sum(sizes), sum(sizes^3) / sum(sizes^2), sum(sizes^4) / sum(sizes^3)) / 1000
   )
   expect_equal(value("largest: {max: 90 um}", "count: {max: 300}", "share_between: {from: 15 um, to: 25 um, max: 90 %}"),
@@ -142,7 +144,8 @@ test_that("means are the moments of the trade, largest and count what they say",
 
 test_that("limits hold per field, sample or batch", {
   run <- made_run(c(0.32, 0.33, 0.38), seq(18, 22, length.out = 20))
-  judged <- judge(run, spec_of("porosity: {max: 36 %, per: field}", "percentile: {p: 50, max: 30 um, per: batch}", "count: {min: 15, per: field}"))
+  judged <- judge(run, spec_of("porosity: {max: 36 %, per: field}", "percentile: {p: 50, max: 30 um, per: batch}",
+    "count: {min: 15, per: field}"))
   expect_equal(judged$limits$field, c("1", "2", "3", "1", "2", "3", ""))
   expect_equal(judged$limits$verdict, c("pass", "pass", "fail", rep("pass", 4)))
   expect_equal(judged$limits$sample[7], "")
@@ -214,7 +217,8 @@ test_that("needs are looked at: resolution and the calibration's uncertainty", {
   run <- made_run(c(0.3, 0.3, 0.3), seq(15, 25, length.out = 40), uncertainty = 0.02)
   run$objects$feret_min_um <- run$objects$ecd_um
   run$fields$pixel_x_um <- run$fields$pixel_y_um <- 4
-  judged <- judge(run, spec_of("porosity: {max: 36 %}", needs = "needs: {resolution: 8 px, calibration_uncertainty: 1 %}"))$samples
+  judged <- judge(run, spec_of("porosity: {max: 36 %}",
+    needs = "needs: {resolution: 8 px, calibration_uncertainty: 1 %}"))$samples
   expect_equal(judged$verdict, "undecided")
   expect_match(judged$why, "less than 5 px across, 8 px are needed; the calibration is sure to 2 % only")
 })

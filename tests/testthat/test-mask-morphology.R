@@ -152,7 +152,8 @@ test_that("holes up to an area equal the plain ones, joined along edges only", {
       hole[which(left)[1]] <- TRUE
       repeat {
         at <- which(hole, arr.ind = TRUE)
-        beside <- rbind(at, at + rep(c(1, 0), each = nrow(at)), at - rep(c(1, 0), each = nrow(at)), at + rep(c(0, 1), each = nrow(at)),
+        beside <- rbind(at, at + rep(c(1, 0), each = nrow(at)), at - rep(c(1, 0), each = nrow(at)),
+          at + rep(c(0, 1), each = nrow(at)),
                         at - rep(c(0, 1), each = nrow(at)))
         beside <- beside[beside[, 1] %in% seq_len(nrow(mask)) & beside[, 2] %in% seq_len(ncol(mask)), , drop = FALSE]
         grown <- hole

@@ -1,4 +1,5 @@
-# Sections of spheres with diameters by q(): a plane cuts a sphere with a chance in proportion to its diameter, anywhere across it.
+# Sections of spheres with diameters by q(): a plane cuts a sphere with a chance in proportion to its diameter, anywhere
+# across it.
 cut_spheres <- function(n, q) {
   many <- q(stats::runif(20 * n))
   spheres <- sample(many, n, TRUE, prob = many)

@@ -76,7 +76,8 @@ test_that("a mistake is told with its line", {
   expect_error(read_spec(file), "line 10 of", class = "bemrick_error_quantity")
   lines <- readLines(file)
   expect_error(read_spec(do.call(text_file, as.list(lines[1:8]))), "line 4 of", class = "bemrick_error_file_content")
-  expect_error(spec_text("  - porosity: {max: 30 %}", decision = "batch: {most: 2}"), "line 3", class = "bemrick_error_file_content")
+  expect_error(spec_text("  - porosity: {max: 30 %}", decision = "batch: {most: 2}"), "line 3",
+    class = "bemrick_error_file_content")
   expect_error(spec_text("  - porosity: {max: 30 %}", needs = "needs: {resolution: 3 um}"), "number of pixels",
                class = "bemrick_error_quantity")
 })
@@ -84,7 +85,8 @@ test_that("a mistake is told with its line", {
 test_that("limits on any measure, on means, largest objects and counts are read in their units", {
   spec <- spec_text(
     "  - mean: {weight: area, max: 40 um, warn_max: 35 um}", "  - percentile: {p: 50, of: circularity, min: 0.9}",
-    "  - mean: {of: area, max: 900 um2, per: batch}", "  - largest: {max: 0.1 mm, per: field}", "  - count: {min: 20, per: field}",
+    "  - mean: {of: area, max: 900 um2, per: batch}", "  - largest: {max: 0.1 mm, per: field}",
+    "  - count: {min: 20, per: field}",
     decision = "decision: {rule: shared, risk: 10 %}", needs = "needs: {resolution: 8 px, calibration_uncertainty: 1 %}"
   )
   expect_equal(spec$decision$risk, 0.1)
