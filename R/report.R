@@ -108,6 +108,18 @@ report_fields <- function(fields) {
   ))
 }
 
+# The terms of ASTM E562: mean, standard deviation and relative accuracy over the fields, and how many fields 5 % would take.
+report_accuracy <- function(fields) {
+  values <- fields$area_fraction[fields$status == "measured"]
+  if (length(values) < 2 || mean(values) == 0) return("")
+  m <- mean_over_fields(values)
+  paste0(
+    "<p class=\"note\">Area fraction over ", m$n, " fields: mean ", show_number(100 * m$mean), " %, standard deviation ",
+    show_number(100 * m$sd, 2), " points, relative accuracy ", show_number(100 * m$relative_accuracy, 2), " % (ASTM E562); 5 % takes ",
+    fields_needed(values, "5 %"), " fields.</p>"
+  )
+}
+
 # What became of the objects, and where the eye knew better than the method.
 report_tally <- function(objects, fields) {
   tally <- tally_of(objects)

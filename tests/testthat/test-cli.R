@@ -170,3 +170,14 @@ test_that("two results folders are compared, and differing ones end with status 
   expect_equal(dim(png::readPNG(figure))[1:2], c(860, 1280))
   expect_equal(run_cli("compare", out[1], "--of", "size", out[2])$status, 2)
 })
+
+test_that("the demo prints every figure beside the truth as drawn, its limit and its verdict", {
+  dir <- tempfile("demo-")
+  demo_lab(dir, products = "beads", samples = 1, fields = 2)
+  said <- utils::capture.output(suppressMessages(demo_batch(dir, "beads")))
+  head <- grep("^sample +figure +measured +low +high +known +unit +limit +conforming +verdict$", said)
+  expect_length(head, 1)
+  expect_match(said[head + 1], "^A +D50 of ecd by number .*(pass|fail|undecided)$")
+  expect_true(any(grepl("^Batch AB-2611: ", said)))
+  expect_true(file.exists(file.path(dir, "results", "alumina-beads", "report.html")))
+})

@@ -52,3 +52,25 @@ test_that("folders may be given relative to where one stands", {
 test_that("a folder without results cannot be reported", {
   expect_error(render_report(tempdir()), "no results folder", class = "bemrick_error_file_content")
 })
+
+test_that("the accuracy over fields is told in the terms of the standard", {
+  fields <- data.frame(area_fraction = c(0.30, 0.33, 0.36, NA), status = c(rep("measured", 3), "faulty"))
+  said <- report_accuracy(fields)
+  expect_match(said, "over 3 fields: mean 33.00 %, standard deviation 3.0 points, relative accuracy 23 %")
+  expect_match(said, paste("5 % takes", fields_needed(fields$area_fraction[1:3], "5 %"), "fields"))
+  expect_equal(report_accuracy(fields[1, ]), "")
+})
+
+test_that("the tally and the verdicts of the report say what became of everything", {
+  objects <- tibble::tibble(accepted = c(TRUE, FALSE, FALSE), reason = c("", "touches the frame", "touches the frame"))
+  said <- report_tally(objects, data.frame(by_hand = c("a.png: 1 cut", "")))
+  expect_match(said[1], "touches the frame")
+  expect_match(said[2], "By hand: a.png: 1 cut")
+  run <- made_run(c(0.30, 0.33, 0.36), seq(15, 25, length.out = 40))
+  run$verdict <- judge(run, read_spec(text_file("bemrick: spec 1", "product: P", "limits:", "  - porosity: {max: 35 %, warn_max: 31 %}")))
+  table <- report_limits(run$verdict$limits)
+  expect_match(table, "What would decide it")
+  expect_match(table, "fields in all")
+  expect_match(table, "warning limit passed over")
+  expect_match(report_batches(run), "0 of 1 samples pass, all must")
+})
