@@ -81,7 +81,8 @@ report_limits <- function(limits) {
     Interval = ifelse(is.na(limits$low), "\u2013", paste(show_number(limits$low), "to", show_number(limits$high))),
     Limit = range_of_limit(limits),
     Conforming = ifelse(is.na(limits$conforming), "\u2013", paste(round(100 * limits$conforming), "%")),
-    Verdict = paste0(verdict_chip(limits$verdict), ifelse(limits$warned, " warning limit passed over", "")),
+    Verdict = paste0(verdict_chip(limits$verdict), ifelse(limits$warned & limits$verdict == "pass",
+      " warning limit passed over", "")),
     `What would decide it` = limits$decided_by, check.names = FALSE
   ))
 }
@@ -115,7 +116,8 @@ report_accuracy <- function(fields) {
   m <- mean_over_fields(values)
   paste0(
     "<p class=\"note\">Area fraction over ", m$n, " fields: mean ", show_number(100 * m$mean), " %, standard deviation ",
-    show_number(100 * m$sd, 2), " points, relative accuracy ", show_number(100 * m$relative_accuracy, 2), " % (ASTM E562); 5 % takes ",
+    show_number(100 * m$sd, 2), " points, relative accuracy ", show_number(100 * m$relative_accuracy, 2),
+    " % (ASTM E562); 5 % takes ",
     fields_needed(values, "5 %"), " fields.</p>"
   )
 }
