@@ -9,7 +9,8 @@
 #' @param p Percentages.
 #' @param confidence Confidence level of the interval.
 #' @return A `bm_shift`: `shifts`, one row a percentage (`a`, `b`, `shift` = b - a, `low`, `high` of the shift, `relative`, and
-#'   `differs` where the interval leaves out zero), and the two distributions. The interval holds what sampling makes
+#'   `differs` where the interval leaves out zero;
+#'   with fewer than ten objects there is no interval), and the two distributions. The interval holds what sampling makes
 #'   uncertain, as in
 #'   [judge()]: within fields, and between them where there are several. What calibration and level do is not in it, since
 #'   both batches
@@ -35,7 +36,7 @@ compare_distributions <- function(a, b, of = "ecd", weight = "number", p = c(10,
   shift <- values_b - values_a
   shifts <- tibble::tibble(
     p = p, a = values_a, b = values_b, shift = shift, low = shift - reach, high = shift + reach, relative = shift / values_a,
-    differs = abs(shift) > reach
+    differs = !is.na(reach) & abs(shift) > reach
   )
   structure(list(of = of, weight = weight, unit = first$unit, shifts = shifts, a = first, b = second), class = "bm_shift")
 }

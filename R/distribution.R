@@ -131,6 +131,12 @@ size_in_unit <- function(x, name, of, unit, call = rlang::caller_env()) {
   if (power == 0) {
     bm_abort("{.arg {name}} must be plain numbers: {.field {of}} has no unit.", "quantity", call = call)
   }
+  if (startsWith(unit, "px")) {
+    bm_abort(c(
+      "{.arg {name}} is {.val {x}}, but these objects were measured in pixels.",
+      i = "Give plain numbers of pixels, or use {.fn calibrate} before measuring."
+    ), "no_calibration", call = call)
+  }
   parse_length(x, name, sub("2$", "", unit), power, call)
 }
 

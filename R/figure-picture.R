@@ -109,7 +109,10 @@ class_groups <- function(measures, by) {
   if (is.null(value)) {
     bm_abort(c("{.field {by}} was not measured.", i = "See the arguments of {.fn measure_objects}."), "argument", call = NULL)
   }
-  breaks <- pretty(value[measures$accepted], 4)
+  counted <- value[measures$accepted & is.finite(value)]
+  if (length(counted) == 0) return(object_groups(measures, NULL))  # nothing to class
+  breaks <- pretty(counted, 4)
+  if (length(breaks) < 2) breaks <- breaks + c(-0.5, 0.5)
   class <- cut(value, breaks, include.lowest = TRUE,
                labels = paste(format_plain(breaks[-length(breaks)]), "to", format_plain(breaks[-1]),
                  unit_label(measure_unit(by, unit))))

@@ -280,7 +280,7 @@ unmet_needs <- function(needs, evidence, all_fields) {
 pixels_across <- function(evidence) {
   width <- evidence$objects[[measure_column("feret_min", evidence$unit)]]
   f <- evidence$fields
-  if (is.null(width) || length(width) == 0 || is.null(f$pixel_x_um)) return(NA_real_)
+  if (is.null(width) || length(width) == 0 || is.null(f[["pixel_x_um"]])) return(NA_real_)
   pixel <- if (evidence$unit == "px") rep(1, nrow(f)) else sqrt(f$pixel_x_um * f$pixel_y_um) * unit_ratio("um", evidence$unit)
   stats::median(width / pixel[match(evidence$objects$field, f$field)])
 }

@@ -73,6 +73,7 @@ phase_figures <- function(x) {
   crossings <- cross(on[, -1, drop = FALSE], on[, -cols, drop = FALSE], pairs_x) + cross(on[-1, , drop = FALSE],
     on[-rows, , drop = FALSE], pairs_y)
   per_length <- crossings / (sum(pairs_x) * size[["x"]] + sum(pairs_y) * size[["y"]])
+  if (!isTRUE(per_length > 0)) per_length <- NA_real_  # the phase has no edge in the picture
   fraction <- area_fraction(mask)
   found <- list(area_fraction = fraction, mean_intercept = 2 * fraction / per_length,
     mean_free_path = 2 * (1 - fraction) / per_length)

@@ -70,12 +70,14 @@ format.bm_fit <- function(x, ...) {
 #' @export
 format.bm_shift <- function(x, ...) {
   s <- x$shifts
-  show <- function(v) show_number(v, 4)
+  interval <- ifelse(is.na(s$low), "how sure is not known from so few objects", paste0(
+    "(", signif(s$low, 3), " to ", signif(s$high, 3), ")", ifelse(s$differs, ", they differ", ", no difference shown")
+  ))
   c(
     paste0("<shift> of ", x$of, " by ", x$weight, ", ", x$a$n, " and ", x$b$n, " objects"),
-    paste0("  D", s$p, ": ", show(s$a), " and ", show(s$b), " ", unit_label(x$unit), ", shift ", signif(s$shift, 3), " (",
-      signif(s$low, 3),
-           " to ", signif(s$high, 3), ")", ifelse(s$differs, ", they differ", ", no difference shown"))
+    paste0("  D", s$p, ": ", show_number(s$a), " and ", show_number(s$b), " ", unit_label(x$unit), ", shift ",
+      signif(s$shift, 3), " ",
+           interval)
   )
 }
 
@@ -94,7 +96,8 @@ format.bm_sections <- function(x, ...) {
 format.bm_evenness <- function(x, ...) {
   percent <- function(v) paste(signif(100 * v, 3), "%")
   c(
-    paste0("<evenness> ", nrow(x$tiles), " tiles, mean ", percent(x$mean), ", standard deviation ", percent(x$sd)),
+    paste0("<evenness> ", nrow(x$tiles), " tiles, mean ", percent(x$mean),
+           if (!is.na(x$sd)) paste0(", standard deviation ", percent(x$sd))),
     if (!is.na(x$p_value)) {
       paste0("  ", percent(x$change_x), " from left to right, ", percent(x$change_y),
         " from top to bottom; by chance alone with a probability of ",

@@ -14,3 +14,13 @@ test_that("the shift of percentiles is told with an interval that sampling makes
   pixels <- made_run(rep(0.3, 2), stats::rlnorm(80, 3, 0.2), unit = "px")
   expect_error(compare_distributions(a, pixels), "px", class = "bemrick_error_calibration")
 })
+
+test_that("too few objects have no interval, and sizes in pixels take no lengths", {
+  one <- accept_objects(measure_objects(find_objects(mask_of(disc_mask(30, 6)))))
+  few <- compare_distributions(one, one)
+  expect_false(any(few$shifts$differs))
+  expect_output(print(few), "not known from so few objects")
+  expect_error(share_of_sizes(size_distribution(one), above = "3 um"), "in pixels", class = "bemrick_error_no_calibration")
+  expect_error(size_distribution(one, classes = "3 um"), "in pixels", class = "bemrick_error_no_calibration")
+  expect_equal(share_of_sizes(size_distribution(one), above = 3), 1)
+})

@@ -124,3 +124,10 @@ test_that("the cumulative curve has its band", {
   expect_true(all(ribbon$ymin <= ribbon$ymax))
   expect_gt(max(ribbon$ymax - ribbon$ymin), 2)
 })
+
+test_that("classes of nothing, or of one size, are drawn", {
+  none <- accept_objects(measure_objects(find_objects(mask_of(matrix(0, 30, 30)))))
+  expect_equal(length(dim(drawn(overlay_figure(none, by = "ecd"), 400, 400))), 3)
+  one <- accept_objects(measure_objects(find_objects(mask_of(disc_mask(30, 6)))))
+  expect_equal(length(dim(drawn(overlay_figure(one, draw = "filled", by = "holes"), 400, 400))), 3)
+})

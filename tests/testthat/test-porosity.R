@@ -60,3 +60,12 @@ test_that("points are counted on a square grid, and agree with the mask", {
   expect_true(all((inside$x_px - 100)^2 + (inside$y_px - 80)^2 < 51^2))
   expect_output(print(counted), "points")
 })
+
+test_that("a phase without an edge, and a picture of one pixel, have no lengths and no change", {
+  full <- suppressWarnings(segment_level(as_field(matrix(200, 20, 30)), low = 100))
+  expect_equal(is.na(unlist(phase_figures(full))), c(FALSE, TRUE, TRUE), ignore_attr = TRUE)
+  pixel <- suppressWarnings(segment_level(as_field(matrix(200)), low = 100))
+  expect_equal(area_fraction_map(pixel)$tiles$area_fraction, 1)
+  expect_no_match(format(area_fraction_map(pixel))[1], "NA")
+  expect_equal(count_points(pixel, 4)$share, 1)
+})
