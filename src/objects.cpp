@@ -58,7 +58,7 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
   bm::Scratch<float> height(m.size());
   for (std::size_t i = 0; i < m.size(); ++i) {
     const double g = grey[static_cast<R_xlen_t>(i)];
-    height.data()[i] = m.data[i] == 1 ? static_cast<float>(bright ? g - low : high - g) : 0.0f;
+    height.data()[i] = m.data[i] == 1 ? static_cast<float>(1 + (bright ? g - low : high - g)) : 0.0f;  // above the ground
   }
   return parted(bm::pack(m), {{height.data(), m.rows, m.cols}, false, aspect, depth, seed_plane(seeds)}, threads);
 }

@@ -21,7 +21,7 @@ namespace bm {
 // The topmost, there leftmost pixel of a basin.
 typedef std::pair<std::int32_t, std::int32_t> Place;
 
-// What is flooded: heights, or their squares (of distances), 0 on the ground; and the seeds, 0 where there is none, or no plane at all.
+// What is flooded: heights, or their squares (of distances), above 0 on objects and 0 on the ground; and the seeds, 0 where there is none, or no plane at all.
 struct Ground {
   Plane<const float> height;
   bool squared;
@@ -269,7 +269,7 @@ class Flood {
       all += share;
     };
     for (const auto& up : uphill(p.at)) {
-      const std::uint32_t there = up.second > 0 ? room_[up.first] : 0;
+      const std::uint32_t there = up.second > 1e-6 ? room_[up.first] : 0;  // less is rounding
       if (there == 0) continue;
       if (there < kShared) {
         add(there, up.second);
@@ -284,7 +284,7 @@ class Flood {
     for (size_t k = 0; k < n; ++k)
       if (found[k].first == first) best.second += found[k].second;
     for (size_t k = 0; k < n; ++k)
-      if (found[k].second > best.second) best = found[k];
+      if (found[k].second > best.second + 1e-6 * all) best = found[k];  // no rounding decides
     for (size_t k = 0; k < n; ++k)
       if (found[k].first != best.first && found[k].second > second.second) second = found[k];
     if (second.second <= 1e-6 * all) return best.first;

@@ -64,6 +64,7 @@ ref_spread <- function(s, queue, same) {
 ref_flood <- function(s, i) {
   mine <- 0
   for (there in unique(s$basin[s$beside(i)])) {
+    if (there > 0) there <- ref_owner(s, there)  # joined just now
     if (there == 0 || there == mine) next
     if (mine == 0) {
       mine <- there
@@ -88,7 +89,7 @@ ref_flood <- function(s, i) {
 ref_divide <- function(s, i, first) {
   total <- numeric()
   for (up in s$up(i)) {
-    if (up$weight <= 0 || s$basin[up$at] == 0) next
+    if (up$weight <= 1e-6 || s$basin[up$at] == 0) next
     part <- s$share[[as.character(up$at)]]
     if (is.null(part)) part <- stats::setNames(1, s$basin[up$at])
     for (k in names(part)) {
@@ -98,9 +99,14 @@ ref_divide <- function(s, i, first) {
   }
   if (length(total) == 0) return(first)
   total <- total / sum(total)
-  lead <- total
-  if (as.character(first) %in% names(lead)) lead[as.character(first)] <- lead[as.character(first)] + 1e-4
-  best <- names(which.max(lead))
+  best <- as.character(first)
+  most <- 1e-4 + if (best %in% names(total)) total[[best]] else 0
+  for (k in names(total)) {
+    if (total[[k]] > most + 1e-6) {
+      best <- k
+      most <- total[[k]]
+    }
+  }
   rest <- total[setdiff(names(total), best)]
   rest <- rest[rest > 1e-6]
   if (length(rest)) s$share[[as.character(i)]] <- c(stats::setNames(1 - max(rest), best), rest[which.max(rest)])

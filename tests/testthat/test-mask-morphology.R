@@ -67,7 +67,7 @@ test_that("masks are turned over, outlined and combined", {
 
 test_that("skeletons are thin, inside, and as connected as the objects", {
   set.seed(223)
-  for (k in 1:30) {
+  for (k in 1:200) {
     mask <- core_morph(matrix(stats::runif(900) < 0.72, 30), "open", "disk", 1, 1)$mask
     thin <- core_skeleton(mask)
     expect_true(all(mask[thin]))
@@ -75,7 +75,7 @@ test_that("skeletons are thin, inside, and as connected as the objects", {
     again <- core_skeleton(thin)
     expect_identical(again, thin)
     blocks <- thin[-1, -1] & thin[-1, -30] & thin[-30, -1] & thin[-30, -30]
-    expect_lt(sum(blocks), 0.05 * sum(thin) + 3)
+    expect_lte(sum(blocks), 0.05 * sum(thin) + 6)  # crossings of several lines
   }
   bar <- matrix(FALSE, 21, 60)
   bar[8:14, 5:55] <- TRUE
@@ -141,7 +141,7 @@ test_that("elements longer than a word spread as the plain ones do", {
 
 test_that("holes up to an area equal the plain ones, joined along edges only", {
   set.seed(86)
-  for (k in 1:60) {
+  for (k in 1:200) {
     mask <- random_mask(sample.int(30, 1), sample.int(30, 1), 0.65)
     largest <- sample(0:6, 1)
     holes <- ref_fill(mask) & !mask
