@@ -7,12 +7,11 @@
 #' stays out.
 #'
 #' @param measures A `bm_measures`.
-#' @param edge What to do with objects that touch the frame: `"drop"` leaves them out (for sizes) and
-#'   weights the others against the fact that large objects are cut more often (Miles 1974, Lantuéjoul
-#'   1980: the inverse of the share of places where the object's box would lie inside the frame; within a region, where a disc
-#'   as wide as the box on average would lie inside it);
-#'   `"frame"` leaves out those that touch the left or lower side only, which makes counts over many fields unbiased
-#'   (Gundersen 1977), but not sizes; `"keep"` counts them all.
+#' @param edge What to do with objects that touch the frame: `"drop"` leaves them out (for sizes) and weights the others
+#'   against the fact that large objects are cut more often (Miles 1974, Lantuéjoul 1980: the inverse of the share of places
+#'   where the object's box would lie inside the frame; within a region, where a disc as wide as the box on average would
+#'   lie inside it); `"frame"` leaves out those that touch the left or lower side only, which makes counts over many fields
+#'   unbiased (Gundersen 1977), but not sizes; `"keep"` counts them all.
 #' @param resolve Objects narrower than this (minimum Feret diameter) cannot be told from noise and are left out: a number is
 #'   pixels, a text carries its unit.
 #' @param ... Limits by measure, each `c(lowest, highest)` with `NA` for none: lengths and areas as texts with

@@ -11,8 +11,7 @@
 #' @param name Name of the calibration.
 #' @return A `bm_calibration` with the element `plane` (the map), and `evidence` with every dot: `x_px`, `y_px`, its number
 #'   along both directions, whether it was `used`, and its `residual` from the fit, in the unit of `pitch`. It has a pixel
-#'   size (`pixel`)
-#'   only where the scale is the same within 0.2 % over the whole picture; else lengths are refused until
+#'   size (`pixel`) only where the scale is the same within 0.2 % over the whole picture; else lengths are refused until
 #'   [rectify_field()] or [points_on_plane()]. `uncertainty` is that of a length half the grid long.
 #' @section Errors: Class `bemrick_error_grid` when no regular grid is found.
 #' @examples

@@ -7,8 +7,7 @@
 #'
 #' @param before,after Two `bm_field`s of the same size.
 #' @return A `bm_comparison`: `table` (tibble: `what`, `before`, `after`) with noise, contrast and edge width as in
-#' [field_facts()], mean and
-#'   range of the levels; `difference` (mean and largest absolute difference); and both fields.
+#'   [field_facts()], mean and range of the levels; `difference` (mean and largest absolute difference); and both fields.
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", noise = 12, seed = 1)
 #' compare_fields(field, filter_median(field, 2))

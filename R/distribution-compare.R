@@ -8,13 +8,10 @@
 #' @param of,weight As in [size_distribution()].
 #' @param p Percentages.
 #' @param confidence Confidence level of the interval.
-#' @return A `bm_shift`: `shifts`, one row a percentage (`a`, `b`, `shift` = b - a, `low`, `high` of the shift, `relative`, and
-#'   `differs` where the interval leaves out zero;
-#'   with fewer than ten objects there is no interval), and the two distributions. The interval holds what sampling makes
-#'   uncertain, as in
-#'   [judge()]: within fields, and between them where there are several. What calibration and level do is not in it, since
-#'   both batches
-#'   are usually measured by the same.
+#' @return A `bm_shift`: `shifts`, one row a percentage (`a`, `b`, `shift` = b - a, `low`, `high` of the shift, `relative`,
+#'   and `differs` where the interval leaves out zero; with fewer than ten objects there is no interval), and the two
+#'   distributions. The interval holds what sampling makes uncertain, as in [judge()]: within fields, and between them where
+#'   there are several. What calibration and level do is not in it, since both batches are usually measured by the same.
 #' @examples
 #' beads <- function(size, seed) {
 #'   field <- simulate_field(width = 400, height = 300, count = 40, diameter = size, seed = seed)

@@ -51,11 +51,9 @@ model_table <- list(
 #' @return A `bm_fit`: `models`, one row each, the nearest first: its two parameters, the largest vertical `distance` of the
 #'   cumulative curves (Kolmogorov 1933), and its D10, D50 and D90; and the `distribution`.
 #' @details The two parameters: geometric mean and geometric standard deviation; the size below which 63.2 % lie, and the
-#' uniformity
-#'   (exponent) of Rosin and Rammler (1933); mean and standard deviation; shape and scale.
+#'   uniformity (exponent) of Rosin and Rammler (1933); mean and standard deviation; shape and scale.
 #' @section Errors: Class `bemrick_error_empty` for too few or all-alike values, `bemrick_error_argument` for values below
-#' zero where a
-#'   model has none.
+#'   zero where a model has none.
 #' @seealso [fit_figure()]
 #' @examples
 #' field <- simulate_field(width = 500, height = 400, count = 60, diameter = "12 um", seed = 1)

@@ -3,15 +3,14 @@
 #' Facts about a picture
 #'
 #' @param field A `bm_field`.
-#' @return A list of class `bm_facts`: `file`, `width`, `height`, `depth`, `lowest` and `highest` grey level,
-#'   `clipped_low` and `clipped_high` (share of pixels at either end of the scale), `strip` (side and pixels of
-#'   the information strip), `drawn` (what is drawn over the sample: `bar`, `lettering`, `plate`), `level` (Otsu's, without
-#'   the strip; `NA` for a flat picture), `bright` (share of
-#'   pixels above it), `contrast` (mean of the bright less mean of the dark pixels), `noise` (standard
-#'   deviation in grey levels), `noise_kind` (`gaussian`, or `impulse` when more than 0.2 % of the pixels stand out alone),
-#'   `edge_px` (width of the sharpest edges in pixels), `uneven` (change of the
-#'   larger phase's brightness over the picture, as a share of the contrast), `scale` (what the file's tags
-#'   say) and `advice` (texts: what to do about it).
+#' @return A list of class `bm_facts`: `file`, `width`, `height`, `depth`, `lowest` and `highest` grey level, `clipped_low`
+#'   and `clipped_high` (share of pixels at either end of the scale), `strip` (side and pixels of the information strip),
+#'   `drawn` (what is drawn over the sample: `bar`, `lettering`, `plate`), `level` (Otsu's, without the strip; `NA` for a
+#'   flat picture), `bright` (share of pixels above it), `contrast` (mean of the bright less mean of the dark pixels),
+#'   `noise` (standard deviation in grey levels), `noise_kind` (`gaussian`, or `impulse` when more than 0.2 % of the pixels
+#'   stand out alone), `edge_px` (width of the sharpest edges in pixels), `uneven` (change of the larger phase's brightness
+#'   over the picture, as a share of the contrast), `scale` (what the file's tags say) and `advice` (texts: what to do about
+#'   it).
 #' @details Noise: Immerkaer (1996), "Fast noise variance estimation", Computer Vision and Image Understanding
 #'   64, 300-302, with the median instead of the mean, so that edges do not count. Edges: contrast over the
 #'   steepest slopes (99.5th percentile). Uneven light: spread of the medians of 6 x 6 tiles. Of large

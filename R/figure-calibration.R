@@ -7,8 +7,7 @@
 #'
 #' @param field The `bm_field` the calibration was found on.
 #' @param calibration A `bm_calibration` from [calibration_from_bar()], [calibration_from_marks()] or
-#'   [calibration_from_grid()]; for
-#'   others the picture is shown with a scale bar only.
+#'   [calibration_from_grid()]; for others the picture is shown with a scale bar only.
 #' @return A ggplot.
 #' @examples
 #' ruler <- simulate_ruler(pitch = 30, angle = 2, seed = 1)

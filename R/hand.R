@@ -189,8 +189,7 @@ look_up <- function(measures, id = NULL, x = NULL, y = NULL) {
 #' @param good,bad A `bm_measures`, or a list of them; accepted objects count.
 #' @param measure Name of the measure, such as `"solidity"` (see [measure_definitions()]).
 #' @return A `bm_limit`: `limit`, `unit`, `side` (whether bad ones lie `"above"` or `"below"`), `gap` (below zero when they
-#' overlap),
-#'   `wrong_good` and `wrong_bad` (counts), `good` and `bad` (values).
+#'   overlap), `wrong_good` and `wrong_bad` (counts), `good` and `bad` (values).
 #' @examples
 #' beads <- function(...) measure_objects(find_objects(segment_auto(simulate_field(width = 300, height = 200, count = 15, ...))))
 #' suggest_limits(beads(diameter = "14 um", seed = 1), beads(diameter = "28 um", seed = 2), "ecd")

@@ -12,12 +12,11 @@
 #' @return A `bm_verdict`: `limits` (one row a figure: value, interval, limits, verdict, `warned` when a warning limit is
 #'   passed over, the probability `conforming` that the true value lies within the limits, the `margin` to the nearest one, and
 #'   what would decide it), `samples` and `batches` (verdict and why), `budget` (see [uncertainty_budget()]) and `spec`.
-#' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562); figures of sizes by
-#'   Student's t with a jackknife over fields, and never narrower than a bootstrap of the objects within fields shows (2,000
-#'   replicates, fixed seed). The uncertainty of the
-#'   calibration and of the grey level ([level_response()]; taken as common to all fields of a sample) and the repeatability that
-#'   the specification states are added in quadrature (JCGM 100). Counts and ratios are
-#'   taken not to move with the level. With one field there is no interval, and the guarded rule says undecided.
+#' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562); figures of sizes by Student's t
+#'   with a jackknife over fields, and never narrower than a bootstrap of the objects within fields shows (2,000 replicates,
+#'   fixed seed). The uncertainty of the calibration and of the grey level ([level_response()]; taken as common to all
+#'   fields of a sample) and the repeatability that the specification states are added in quadrature (JCGM 100). Counts and
+#'   ratios are taken not to move with the level. With one field there is no interval, and the guarded rule says undecided.
 #' @examples
 #' field <- read_field(system.file("extdata", "beads.png", package = "bemrick"))
 #' field <- calibrate(field, system.file("extdata", "sem-500x.calibration.yml", package = "bemrick"))
@@ -56,8 +55,7 @@ bind_parts <- function(list, name) do.call(rbind, lapply(list, function(l) l[[na
 #'
 #' @inheritParams judge
 #' @return A tibble, one row a figure and part (`sampling`, `calibration`, `level`, `repeatability`, `combined`): `u` in the
-#' figure's
-#'   unit, `share` of the combined variance, and the degrees of freedom `df` of sampling.
+#'   figure's unit, `share` of the combined variance, and the degrees of freedom `df` of sampling.
 #' @seealso [budget_figure()]
 #' @examples
 #' field <- read_field(system.file("extdata", "beads.png", package = "bemrick"))
@@ -115,10 +113,8 @@ judge_batch <- function(run, batch, spec, judged, samples) {
 
 # Mean of the samples' figures: samples stand for the batch, calibration and level are common to them.
 judge_means <- function(spec, judged, id) {
-  ours <- which(vapply(Filter(function(l) l$per != "batch", spec$limits), function(l) l$per == "sample", NA))
-  lapply(ours, function(k) {
-    limit <- Filter(function(l) l$per != "batch", spec$limits)[[k]]
-    found <- lapply(judged, function(j) Filter(function(f) identical(f$label, limit$label), j$figures)[[1]])
+  lapply(Filter(function(l) l$per == "sample", spec$limits), function(limit) {
+    found <- lapply(judged, function(j) Filter(function(f) f$limit == limit$where && f$per == "sample", j$figures)[[1]])
     values <- vapply(found, function(f) f$value, 0)
     common <- apply(vapply(found, function(f) f$parts[-1], no_parts()), 1, mean)
     limit$label <- paste("mean of samples:", limit$label)
@@ -166,7 +162,7 @@ report_limit <- function(limit, found, decision, id, fields) {
   conforming <- probability_within(found, least, most)
   verdict <- decide(found, least, most, decision, conforming)
   place <- tibble::tibble(batch = id$batch, sample = id$sample, field = as.character(id[["field"]] %||% ""))
-  found$label <- limit$label
+  found[c("limit", "per")] <- limit[c("where", "per")]
   list(
     limit = tibble::tibble(
       place, figure = limit$label, value = found$value * scale, low = found$low * scale, high = found$high * scale, unit = unit,

@@ -12,8 +12,8 @@
 #' @param levels Grey levels to try; 21 levels over a quarter of the contrast to either side when not given.
 #' @return A `bm_response`: `table` (tibble: `level`, `area_fraction`, `objects`, `median_ecd`), `level`, `error` (standard
 #'   uncertainty of the level), `plateau` (levels round the chosen one over which the count changes by at most 2 %), `slope`
-#'   (change of
-#'   each figure per grey level, relative for count and size), `uncertainty` (of each figure, from the level's error), `unit`.
+#'   (change of each figure per grey level, relative for count and size), `uncertainty` (of each figure, from the level's
+#'   error), `unit`.
 #' @section Errors: Class `bemrick_error_level` when the mask does not come from one level.
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)

@@ -48,8 +48,7 @@ impulse_share <- function(m, noise) {
 #' @param field A `bm_field`.
 #' @param smallest Width of the smallest object to keep: a number is pixels, a text carries its unit (`"22 px"`, `"12 um"`).
 #' @return A list of class `bm_suggestion`: `filter` (`"filter_median"`, `"filter_gaussian"` or `"none"`), `radius` in
-#' pixels, `call`
-#'   (the step as text), `why`.
+#'   pixels, `call` (the step as text), `why`.
 #' @examples
 #' suggest_radius(simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", noise = 15, seed = 1), "22 px")
 #' @export

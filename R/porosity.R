@@ -99,10 +99,8 @@ mask_of_any <- function(x, call = rlang::caller_env()) {
 #' @param x A `bm_mask`, or objects or measures made from one.
 #' @param tiles How many tiles along the longer side.
 #' @return A `bm_evenness`: `tiles` (`left`, `top`, `right`, `bottom` in pixels, `area_fraction`, `pixels` of sample; tiles
-#' with less than
-#'   half of their pixels in the sample are left out), `mean`, `sd`, `change_x` and `change_y` (of the plane, from side to
-#'   side), and
-#'   `p_value`: how likely so steady a change is when there is none.
+#'   with less than half of their pixels in the sample are left out), `mean`, `sd`, `change_x` and `change_y` (of the plane,
+#'   from side to side), and `p_value`: how likely so steady a change is when there is none.
 #' @seealso [evenness_figure()]
 #' @examples
 #' field <- simulate_field(width = 300, height = 200, count = 25, diameter = "12 um", seed = 1)
@@ -153,8 +151,7 @@ plane_of_tiles <- function(table, cols, rows) {
 #' @param x A `bm_mask`, or objects or measures made from one.
 #' @param points About how many points.
 #' @return A `bm_points`: `points` (`x_px`, `y_px`, `hit`), `share` of hits, its standard uncertainty `u` (as if the points
-#' were drawn
-#'   at random, which is on the safe side), the mask's own `area_fraction`, and its `mask`.
+#'   were drawn at random, which is on the safe side), the mask's own `area_fraction`, and its `mask`.
 #' @examples
 #' field <- simulate_field(width = 300, height = 200, count = 25, diameter = "12 um", seed = 1)
 #' count_points(segment_auto(field))

@@ -17,11 +17,10 @@ most_pixels <- 4e8  # 3 GB as numbers; a larger picture should be cut into field
 #' @param channel What grey is made of in a colour picture: `"luminance"`, `"red"`, `"green"` or `"blue"`.
 #' @return A `bm_field` in the picture's own grey levels (0 to 255, or 0 to 65535), with the file's
 #'   name, size and SHA-256 in `source`.
-#' @section Errors:
-#' Class `bemrick_error_file` for a missing or empty file, `bemrick_error_picture` for one that is no
-#' picture, is cut short or damaged, has a layout that is not read, or whose header claims more pixels than can be
-#' read. A grey picture with a few coloured pixels, as when marks were drawn into it, gives a warning of class
-#' `bemrick_warning_colour`.
+#' @section Errors: Class `bemrick_error_file` for a missing or empty file, `bemrick_error_picture` for one that is no
+#'   picture, is cut short or damaged, has a layout that is not read, or whose header claims more pixels than can be read. A
+#'   grey picture with a few coloured pixels, as when marks were drawn into it, gives a warning of class
+#'   `bemrick_warning_colour`.
 #' @examples
 #' read_field(system.file("extdata", "beads.png", package = "bemrick"))
 #' @export

@@ -10,11 +10,9 @@
 #' @param classes Number of classes of equal width from zero to the largest section.
 #' @param how `"em"` or `"saltykov"`. The exact inverse is as noisy as its classes are narrow: use few.
 #' @return A `bm_sections`: `classes` (`from`, `to`, `sections` per area, `spheres` per volume), and of the spheres the
-#' number per volume
-#'   `density`, `mean` diameter and `sd`; `unit`, `how`, `n`.
+#'   number per volume `density`, `mean` diameter and `sd`; `unit`, `how`, `n`.
 #' @details Holds for spheres only, cut by a plane of no thickness, with all sections seen. Within a class spheres are taken
-#' as evenly
-#'   spread over its width.
+#'   as evenly spread over its width.
 #' @section Errors: Class `bemrick_error_empty` when no object is accepted, `bemrick_error_no_calibration` without a calibration.
 #' @examples
 #' field <- simulate_field(width = 500, height = 400, count = 60, diameter = "12 um", seed = 1)

@@ -39,8 +39,7 @@ find_objects <- function(mask) {
 #' @param on `"distance"`, for objects with necks, or `"grey"`, for objects that are brightest (dark ones: darkest) in their
 #'   middles, in the filtered picture.
 #' @param seeds A list of regions ([region_circle()], ...), one an object, or `NULL`. With seeds `depth` does not count:
-#' every seed
-#'   becomes one object, and what holds no seed stays as it hangs together.
+#'   every seed becomes one object, and what holds no seed stays as it hangs together.
 #' @return A `bm_objects`, numbered in reading order.
 #' @section Errors: Class `bemrick_error_quantity` for a depth in lengths on grey values, `bemrick_error_region` for a seed that
 #'   holds no pixel of the picture.

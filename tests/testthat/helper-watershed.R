@@ -88,8 +88,10 @@ ref_flood <- function(s, i) {
 
 ref_divide <- function(s, i, first) {
   total <- numeric()
+  beside <- first  # it goes only to a basin that one of the two lies in
   for (up in s$up(i)) {
     if (up$weight <= 1e-6 || s$basin[up$at] == 0) next
+    beside <- c(beside, ref_owner(s, s$basin[up$at]))
     part <- s$share[[as.character(up$at)]]
     if (is.null(part)) part <- stats::setNames(1, s$basin[up$at])
     for (k in names(part)) {
@@ -101,7 +103,7 @@ ref_divide <- function(s, i, first) {
   total <- total / sum(total)
   best <- as.character(first)
   most <- 1e-4 + if (best %in% names(total)) total[[best]] else 0
-  for (k in names(total)) {
+  for (k in intersect(names(total), as.character(beside))) {
     if (total[[k]] > most + 1e-6) {
       best <- k
       most <- total[[k]]

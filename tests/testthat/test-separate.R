@@ -86,6 +86,7 @@ test_that("flooding equals the plain one, on distances, grey values and from see
     far <- ref_distance(mask, 1, aspect)
     found <- core_watershed(mask, aspect, depth, no_seeds)
     expect_equal(found$labels, ref_watershed(mask, far, depth, aspect = aspect))
+    for (id in seq_len(found$count)) expect_equal(core_label(found$labels == id)$count, 1)  # every part hangs together
     expect_identical(core_watershed(mask, aspect, depth, no_seeds, 3L), found)
     grey <- matrix(sample(0:9, rows * cols, TRUE), rows)
     expect_equal(core_watershed_grey(mask, grey, TRUE, 1, 2, no_seeds)$labels, ref_watershed(mask, grey - min(grey) + 1, 2))
