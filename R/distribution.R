@@ -136,8 +136,8 @@ size_in_unit <- function(x, name, of, unit, call = rlang::caller_env()) {
   parse_length(x, name, sub("2$", "", unit), power, call)
 }
 
-# How sure the cumulative curve is at some sizes: share below and its 95 % band, by the rule of sampling_part(): Student's t with a
-# jackknife over fields, never narrower than independent objects make it (here in closed form, for all sizes at once).
+# How sure the cumulative curve is at some sizes: share below and its 95 % band, by the rule of sampling_part(): Student's t
+# with a jackknife over fields, never narrower than independent objects make it (in closed form, for all sizes at once).
 cumulative_band <- function(d, points = 60) {
   at <- unique(d$values[unique(round(seq(1, d$n, length.out = min(d$n, points))))])
   upto <- findInterval(at, d$values)

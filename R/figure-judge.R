@@ -69,9 +69,8 @@ strip_rows <- function(limits) {
   width <- ifelse(is.na(width), 1.7 * far, width)
   base <- ifelse(is.na(limits$min), limits$max - width, limits$min)
   scaled <- function(v) shown((v - base) / width)
-  place <- ifelse(nzchar(limits$sample), limits$sample, "batch")
   tibble::tibble(
-    panel = factor(panel, unique(panel)), row = paste0(place, ifelse(nzchar(limits$field), paste0(", field ", limits$field), "")),
+    panel = factor(panel, unique(panel)), row = place_names(limits),
     value = scaled(limits$value), low = scaled(limits$low), high = scaled(limits$high), verdict = limits$verdict,
     from = ifelse(is.na(limits$min), -Inf, 0), to = ifelse(is.na(limits$max), Inf, 1),
     text = paste0(
@@ -79,6 +78,14 @@ strip_rows <- function(limits) {
       ifelse(is.na(limits$low), "", paste0("  (", show_number(limits$low, 3), " to ", show_number(limits$high, 3), ")"))
     )
   )
+}
+
+# "A", "A, field 2" or "batch"; with the batch before it where there are several.
+place_names <- function(table) {
+  several <- length(unique(table$batch)) > 1
+  field <- table[["field"]] %||% ""
+  paste0(if (several) paste0(table$batch, ": "), ifelse(nzchar(table$sample), table$sample, "batch"),
+         ifelse(nzchar(field), paste0(", field ", field), ""))
 }
 
 #' Where the uncertainty comes from
@@ -95,8 +102,7 @@ strip_rows <- function(limits) {
 #' @export
 budget_figure <- function(verdict) {
   budget <- verdict_of_any(verdict)$budget
-  budget$row <- ifelse(nzchar(budget$sample), budget$sample, "batch")
-  budget$row <- paste0(budget$row, ifelse(nzchar(budget$field), paste0(", field ", budget$field), ""))
+  budget$row <- place_names(budget)
   budget$figure <- factor(show_units(budget$figure), unique(show_units(budget$figure)))
   whole <- budget[budget$part == "combined", ]
   whole$text <- ifelse(is.na(whole$u), "not known: more fields or objects",
@@ -134,18 +140,18 @@ budget_figure <- function(verdict) {
 porosity_figure <- function(run, confidence = 0.95) {
   check_class(run, "bm_run", "run", "Make one with {.fn run_batch}.")
   fields <- run$fields[run$fields$status == "measured", ]
-  means <- do.call(rbind, lapply(split(fields, fields$sample), function(f) {
+  fields$place <- place_names(fields[c("batch", "sample")])
+  means <- do.call(rbind, lapply(split(fields, fields$place), function(f) {
     m <- mean_over_fields(f$area_fraction, confidence)
-    data.frame(sample = f$sample[1], mean = m$mean, low = m$low, high = m$high)
+    data.frame(place = f$place[1], mean = m$mean, low = m$low, high = m$high)
   }))
   limits <- unlist(lapply(run$verdict$spec$limits, function(l) {
     if (l$name == "porosity") c(as_number(l$min$value), as_number(l$max$value))
   }))
-  ggplot2::ggplot(means, ggplot2::aes(y = .data$sample)) +
+  ggplot2::ggplot(means, ggplot2::aes(y = .data$place)) +
     ggplot2::geom_vline(xintercept = 100 * limits[!is.na(limits)], colour = look$mark, linewidth = 0.7, linetype = "42") +
-    ggplot2::geom_segment(ggplot2::aes(x = 100 * .data$low, xend = 100 * .data$high, yend = .data$sample), linewidth = 3,
-      colour = look$bar,
-                          na.rm = TRUE) +
+    ggplot2::geom_segment(ggplot2::aes(x = 100 * .data$low, xend = 100 * .data$high, yend = .data$place), linewidth = 3,
+      colour = look$bar, na.rm = TRUE) +
     ggplot2::geom_point(ggplot2::aes(x = 100 * .data$mean), shape = 124, size = 7, colour = look$ink) +
     ggplot2::geom_point(ggplot2::aes(x = 100 * .data$area_fraction), data = fields, shape = 1, size = 2.4, colour = look$ink) +
     ggplot2::scale_y_discrete(limits = rev) +

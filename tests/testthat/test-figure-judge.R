@@ -57,3 +57,16 @@ test_that("porosity is drawn field by field with its limits", {
   expect_equal(ggplot2::layer_data(figure, 1)$xintercept, c(30, 36))
   expect_equal(ggplot2::layer_data(porosity_figure(made_run(0.3, 20)), 3)$x, 30)
 })
+
+test_that("samples of the same name in two batches keep rows of their own", {
+  first <- made_run(c(0.32, 0.33, 0.35), seq(15, 25, length.out = 40))
+  second <- first
+  second$fields$batch <- second$objects$batch <- "C"
+  run <- new_run(rbind(first$objects, second$objects), rbind(first$fields, second$fields), NULL, "um", NULL, NULL)
+  spec <- read_spec(text_file("bemrick: spec 1", "product: P", "limits:", "  - porosity: {max: 36 %}"))
+  run$verdict <- judge(run, spec)
+  expect_equal(strip_rows(run$verdict$limits)$row, c("B: S", "C: S"))
+  expect_equal(length(unique(ggplot2::layer_data(porosity_figure(run), 3)$y)), 2)
+  expect_equal(length(unique(ggplot2::layer_data(budget_figure(run), 2)$y)), 2)
+  expect_equal(run$verdict$batches$batch, c("B", "C"))
+})

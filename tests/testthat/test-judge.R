@@ -171,7 +171,8 @@ test_that("the batch follows by its rule", {
   expect_equal(means$high, means$value + stats::qt(0.975, 2) * stats::sd(20 * c(1, 1.02, 1.3)) / sqrt(3))
   expect_equal(mean_rule$batches$verdict, "undecided")
   # a limit per field on the same figure is another one
-  both <- judge(run, spec_of("percentile: {p: 50, max: 99 um, per: field}", "percentile: {p: 50, max: 24 um}", needs = "batch: mean"))
+  both <- judge(run, spec_of("percentile: {p: 50, max: 99 um, per: field}", "percentile: {p: 50, max: 24 um}",
+    needs = "batch: mean"))
   expect_equal(both$limits$value[both$limits$sample == ""], 20 * mean(c(1, 1.02, 1.3)))
 })
 
