@@ -77,8 +77,8 @@ core_distance <- function(mask, sx, sy, threads = 1L) {
     .Call(`_bemrick_core_distance`, mask, sx, sy, threads)
 }
 
-core_measure <- function(labels, grey, count, sx, sy) {
-    .Call(`_bemrick_core_measure`, labels, grey, count, sx, sy)
+core_measure <- function(labels, grey, count, sx, sy, threads = 1L) {
+    .Call(`_bemrick_core_measure`, labels, grey, count, sx, sy, threads)
 }
 
 core_outlines <- function(labels) {

@@ -3,7 +3,7 @@
 library(bemrick)
 set.seed(1)
 
-# Share of every pixel inside a shape, from 16 x 16 points a pixel.
+# Share of every pixel inside a shape, from 16 x 16 points a pixel; from its centre alone with `sub = 1`.
 drawn <- function(inside, half, sub = 16) {
   side <- 2 * ceiling(half + 4)
   at <- (seq_len(side * sub) - 0.5) / sub - side / 2
@@ -43,10 +43,10 @@ measured <- function(cover, noise, outline) {
   m <- m[which.max(m$area_px2), ]
   c(m$area_px2, m$perimeter_px, m$feret_max_px, m$ecd_px)
 }
-trial <- function(shape, half, truth, name, n, noise = 0) {
-  result <- lapply(c("pixel", "subpixel"), function(outline) {
+trial <- function(shape, half, truth, name, n, noise = 0, sub = 16) {
+  result <- lapply(c("pixel", if (sub > 1) "subpixel"), function(outline) {
     found <- vapply(seq_len(n), function(k) {
-      measured(drawn(shape(stats::runif(2, -0.5, 0.5), stats::runif(1, 0, pi / 2)), half), noise, outline)
+      measured(drawn(shape(stats::runif(2, -0.5, 0.5), stats::runif(1, 0, pi / 2)), half, sub), noise, outline)
     }, numeric(4))
     off <- found / truth - 1
     data.frame(
@@ -58,25 +58,29 @@ trial <- function(shape, half, truth, name, n, noise = 0) {
 }
 of_ellipse <- function(a, b) c(pi * a * b, ellipse_length(a, b), 2 * a, 2 * sqrt(a * b))
 of_square <- function(half) c(4 * half^2, 8 * half, 2 * sqrt(2) * half, 4 * half / sqrt(pi))
-shapes <- function(noise, n) {
+shapes <- function(noise, n, sub = 16) {
   rows <- list()
   for (r in c(5, 8, 12, 20, 40, 60)) rows <- c(rows,
-    list(trial(ellipse(r, r), r, of_ellipse(r, r), paste("disc, radius", r), n, noise)))
+    list(trial(ellipse(r, r), r, of_ellipse(r, r), paste("disc, radius", r), n, noise, sub)))
   for (q in c(1.5, 2.5, 4)) {
     rows <- c(rows, list(trial(ellipse(12 * sqrt(q), 12 / sqrt(q)), 12 * sqrt(q), of_ellipse(12 * sqrt(q), 12 / sqrt(q)),
-                               paste0("ellipse ", q, ":1"), n, noise)))
+                               paste0("ellipse ", q, ":1"), n, noise, sub)))
   }
-  for (h in c(8, 20)) rows <- c(rows, list(trial(square(h), 1.5 * h, of_square(h), paste("square, side", 2 * h), n, noise)))
+  for (h in c(8, 20, 40)) {
+    rows <- c(rows, list(trial(square(h), 1.5 * h, of_square(h), paste("square, side", 2 * h), n, noise, sub)))
+  }
   table <- do.call(rbind, rows)
   table[3:6] <- round(100 * table[3:6], 3)
   table$ecd_px <- round(table$ecd_px, 4)
   names(table)[3:7] <- c("area bias, %", "area sd, %", "perimeter bias, %", "Feret max bias, %", "ECD rms error, px")
   table
 }
+masks <- shapes(0, 200, sub = 1)
 clean <- shapes(0, 40)
 noisy <- shapes(8, 20)
 lines <- c(
-  "# Shapes against their truth", "", "Anti-aliased, without noise (40 shifts and turns each):", "",
+  "# Shapes against their truth", "", "Masks, every pixel in or out by its centre (200 shifts and turns each):", "",
+  knitr::kable(masks, format = "pipe"), "", "Anti-aliased, without noise (40 shifts and turns each):", "",
   knitr::kable(clean, format = "pipe"), "",
   "With noise of sd 8 of 255, after a Gaussian of 0.7 pixels (20 each):", "", knitr::kable(noisy, format = "pipe")
 )

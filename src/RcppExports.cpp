@@ -278,8 +278,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_measure
-Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, int count, double sx, double sy);
-RcppExport SEXP _bemrick_core_measure(SEXP labelsSEXP, SEXP greySEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP) {
+Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, int count, double sx, double sy, int threads);
+RcppExport SEXP _bemrick_core_measure(SEXP labelsSEXP, SEXP greySEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -288,7 +288,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type count(countSEXP);
     Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
     Rcpp::traits::input_parameter< double >::type sy(sySEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure(labels, grey, count, sx, sy));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure(labels, grey, count, sx, sy, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -541,7 +542,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 5},
     {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 7},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
-    {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 5},
+    {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 6},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
     {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 3},
     {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 6},

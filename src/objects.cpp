@@ -75,8 +75,9 @@ Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, do
 }
 
 // [[Rcpp::export]]
-Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, int count, double sx, double sy) {
-  const std::vector<bm::Measures> m = bm::measure(plane(labels), plane(grey), count, sx, sy);
+Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, int count, double sx, double sy,
+                        int threads = 1) {
+  const std::vector<bm::Measures> m = bm::measure(plane(labels), plane(grey), count, sx, sy, threads, pause_for_user);
   auto column = [&](double bm::Measures::*member) {
     Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
     for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;

@@ -69,9 +69,8 @@ void contours(Plane<const int> labels, Plane<const double> grey, double level, E
       });
 }
 
-struct ContourMeasures {
-  double area = 0, perimeter = 0, feret_max = 0, feret_min = 0, feret_max_angle = 0, feret_min_angle = 0;
-  double hull_perimeter = 0, hull_area = 0, smallest_box_length = 0, smallest_box_width = 0;
+struct ContourMeasures : HullMeasures {
+  double area = 0, perimeter = 0;
 };
 
 // Area and length of a ring whose sides are taken as arcs: each bends by half the turns at its two ends, which makes a
@@ -122,17 +121,7 @@ inline std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Pl
   for (size_t k = 0; k < out.size(); ++k) {
     std::vector<Point>& p = points[k];
     std::sort(p.begin(), p.end(), [](const Point& a, const Point& b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
-    const std::vector<Point> hull = convex_hull(p);
-    const Calipers c = calipers(hull);
-    out[k].feret_max = c.max;
-    out[k].feret_min = c.min;
-    out[k].feret_max_angle = angle_as_seen(c.max_angle);
-    out[k].feret_min_angle = angle_as_seen(c.min_angle);
-    const Box box = smallest_box(hull);
-    out[k].smallest_box_length = box.length;
-    out[k].smallest_box_width = box.width;
-    out[k].hull_perimeter = hull_perimeter(hull);
-    out[k].hull_area = hull_area(hull);
+    if (!p.empty()) finish_hull(convex_hull(p), std::sqrt(sx * sy), out[k]);
   }
   return out;
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstddef>
+#include <utility>
 #include <vector>
 
 namespace bm {
@@ -53,9 +54,11 @@ inline double hull_perimeter(const std::vector<Point>& h) {
   return sum;
 }
 
-// Smallest and greatest width, and the directions they are taken in (radians from x toward y).
+// Smallest and greatest width, the directions they are taken in (radians from x toward y), and the pairs of corners that are
+// farthest apart: more than one where shapes are regular.
 struct Calipers {
   double min = 0, max = 0, min_angle = 0, max_angle = 0;
+  std::vector<std::pair<std::size_t, std::size_t>> farthest;
 };
 
 // The smallest width over all directions lies across a side, the greatest is the distance of two corners; both are found in
@@ -65,10 +68,14 @@ inline Calipers calipers(const std::vector<Point>& h) {
   Calipers c;
   auto longer = [&](std::size_t i, std::size_t j) {
     const double dx = h[j].x - h[i].x, dy = h[j].y - h[i].y, d = std::hypot(dx, dy);
-    if (d > c.max) {
+    if (d < c.max * (1 - 1e-12)) return d;
+    const std::pair<std::size_t, std::size_t> pair = std::minmax(i, j);
+    if (d > c.max * (1 + 1e-12)) {
       c.max = d;
       c.max_angle = std::atan2(dy, dx);
+      c.farthest.clear();
     }
+    if (std::find(c.farthest.begin(), c.farthest.end(), pair) == c.farthest.end()) c.farthest.push_back(pair);
     return d;
   };
   if (n < 3) {

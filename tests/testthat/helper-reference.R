@@ -91,33 +91,83 @@ ref_distance <- function(mask, sx = 1, sy = 1) {
   out
 }
 
-# Crofton's perimeter of one object, counting the entries pixel by pixel.
+# Crofton's perimeter of one object, counting the entries pixel by pixel, one and two steps apart.
 ref_perimeter <- function(mask, sx = 1, sy = 1) {
-  p <- matrix(FALSE, nrow(mask) + 2, ncol(mask) + 2)
-  p[1 + seq_len(nrow(mask)), 1 + seq_len(ncol(mask))] <- mask
-  y <- 1 + seq_len(nrow(mask))
-  x <- 1 + seq_len(ncol(mask))
-  entries <- function(dy, dx) sum(p[y, x] & !p[y + dy, x + dx])
+  p <- matrix(FALSE, nrow(mask) + 4, ncol(mask) + 4)
+  p[2 + seq_len(nrow(mask)), 2 + seq_len(ncol(mask))] <- mask
+  y <- 2 + seq_len(nrow(mask))
+  x <- 2 + seq_len(ncol(mask))
+  apart <- function(dy, dx) sum(p[y, x] & !p[y + dy, x + dx])
+  entries <- function(dy, dx) 2 * apart(dy, dx) - apart(2 * dy, 2 * dx) / 2
   angle <- atan2(sy, sx)
   pi * (angle / pi * sy * entries(0, -1) + (pi / 2 - angle) / pi * sx * entries(-1, 0) +
           0.25 * sx * sy / sqrt(sx^2 + sy^2) * (entries(-1, -1) + entries(1, -1)))
 }
 
-# Middles of the outer pixel edges, in units.
-edge_middles <- function(mask, sx = 1, sy = 1) {
-  at <- which(mask, arr.ind = TRUE)
-  x <- at[, 2] - 0.5
-  y <- at[, 1] - 0.5
-  unique(cbind(c(x - 0.5, x + 0.5, x, x) * sx, c(y, y, y - 0.5, y + 0.5) * sy))
+# The part of a convex polygon (rows x, y) where a x + b y <= h.
+ref_clip <- function(polygon, a, b, h) {
+  d <- polygon[, 1] * a + polygon[, 2] * b - h
+  out <- NULL
+  for (i in seq_along(d)) {
+    j <- i %% length(d) + 1
+    if (d[i] <= 0) out <- rbind(out, polygon[i, ])
+    if (d[i] * d[j] < 0) out <- rbind(out, polygon[i, ] + (polygon[j, ] - polygon[i, ]) * d[i] / (d[i] - d[j]))
+  }
+  out
 }
 
-ref_feret <- function(points) {
-  hull <- points[grDevices::chull(points), , drop = FALSE]
-  sides <- rbind(hull, hull[1, ])
-  d <- diff(sides)
+# Hull of pixel centres with every side moved half-way to the next line of the grid, within the upright box of the pixels.
+ref_hull <- function(mask, sx = 1, sy = 1) {
+  at <- which(mask, arr.ind = TRUE)[, 2:1, drop = FALSE]
+  hull <- at[grDevices::chull(at), , drop = FALSE]
+  box <- rbind(apply(at, 2, min) - 0.5, apply(at, 2, max) + 0.5)
+  polygon <- cbind(box[c(1, 2, 2, 1), 1], box[c(1, 1, 2, 2), 2])
+  common <- function(a, b) if (b == 0) a else common(b, a %% b)
+  for (i in seq_len(nrow(hull))) for (turn in c(-1, 1)) {
+    step <- hull[i %% nrow(hull) + 1, ] - hull[i, ]
+    if (all(step == 0)) next
+    normal <- turn * c(step[2], -step[1]) / common(abs(step[1]), abs(step[2]))
+    reach <- at %*% normal
+    if (max(reach) <= sum(hull[i, ] * normal)) polygon <- ref_clip(polygon, normal[1], normal[2], max(reach) + 0.5)
+  }
+  cbind((polygon[, 1] - 0.5) * sx, (polygon[, 2] - 0.5) * sy)
+}
+
+ref_polygon_area <- function(p) {
+  after <- p[c(seq_len(nrow(p))[-1], 1), , drop = FALSE]
+  abs(sum(p[, 1] * after[, 2] - after[, 1] * p[, 2])) / 2
+}
+
+ref_feret <- function(hull) {
+  d <- hull[c(seq_len(nrow(hull))[-1], 1), , drop = FALSE] - hull
   d <- d[rowSums(d^2) > 1e-12, , drop = FALSE]
   widths <- apply(d, 1, function(v) diff(range(hull %*% (c(-v[2], v[1]) / sqrt(sum(v^2))))))
   c(max = max(stats::dist(hull)), min = min(widths), perimeter = sum(sqrt(rowSums(d^2))))
+}
+
+# What a hull's farthest corner lacks, from the depths at which the part cut off has 2/8 ... 8/8 of `area`.
+ref_tip <- function(hull, direction, area, limit) {
+  along <- drop(hull %*% direction)
+  share <- 2:8 / 8
+  depth <- vapply(share * area, function(a) {
+    beyond <- function(d) ref_polygon_area(rbind(ref_clip(hull, -direction[1], -direction[2], d - max(along)), NULL)) - a
+    stats::uniroot(beyond, c(1e-9, diff(range(along))), tol = 1e-12)$root
+  }, 0)
+  fits <- lapply(c(2 / 3, 1 / 2), function(root) stats::lm(depth ~ I(share^root)))
+  misfit <- vapply(fits, function(f) sum(stats::residuals(f)^2), 0)
+  best <- fits[[if (misfit[2] < misfit[1] / 2) 2 else 1]]
+  min(max(-stats::coef(best)[[1]], -limit), limit)
+}
+
+ref_greatest_width <- function(hull, pixel) {
+  feret <- ref_feret(hull)
+  far <- as.matrix(stats::dist(hull))
+  pairs <- which(far > max(far) * (1 - 1e-12) & row(far) < col(far), arr.ind = TRUE)
+  both <- apply(pairs, 1, function(ends) {
+    direction <- (hull[ends[1], ] - hull[ends[2], ]) / max(far)
+    sum(vapply(c(1, -1), function(side) ref_tip(hull, side * direction, 0.04 * feret[["min"]]^2, 0.7 * pixel), 0))
+  })
+  max(feret[["perimeter"]] / pi, feret[["max"]] + both)
 }
 
 random_mask <- function(rows, cols, share = 0.5) matrix(stats::runif(rows * cols) < share, rows, cols)

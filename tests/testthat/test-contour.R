@@ -19,7 +19,7 @@ test_that("sub-pixel outlines give areas, lengths and diameters of discs closer 
     expect_lt(sqrt(mean(off[1, ]^2)), 0.6 * sqrt(mean(off[2, ]^2)))
     expect_lt(sqrt(mean(off[1, ]^2)) * 2 * radius, 0.036)
     expect_lt(abs(mean(off[3, ])), 0.003)
-    expect_lt(abs(mean(off[4, ])), 0.012)
+    expect_lt(abs(mean(off[4, ])), 0.006)
   }
 })
 

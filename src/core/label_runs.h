@@ -1,0 +1,94 @@
+// The runs of equal labels in a label picture, by object.
+#pragma once
+#include <cstdint>
+#include <utility>
+#include <vector>
+
+#include "bits.h"
+#include "parallel.h"
+#include "plane.h"
+
+namespace bm {
+
+// Bit i is set where v[i] differs from v[i - 1], of 64 values; v[-1] must be there.
+BM_CLONES inline Word changes(const int* v) {
+  unsigned char differs[64];
+  for (int i = 0; i < 64; ++i) differs[i] = v[i] != v[i - 1];
+  return pack_bytes(differs);
+}
+
+// use(y, before) wherever a column changes its label, from background before its first row to background after its last.
+template <class Use>
+void label_changes(const int* column, size_t rows, Use use) {
+  int before = 0;
+  size_t y = 0;
+  auto step = [&] {
+    if (column[y] != before) use(y, column[y]);
+    before = column[y++];
+  };
+  if (rows > 0) step();
+  for (; y + 64 <= rows; y += 64) {
+    for (Word w = changes(column + y); w != 0; w &= w - 1) {
+      const size_t at = y + static_cast<size_t>(__builtin_ctzll(w));
+      use(at, column[at]);
+    }
+    before = column[y + 63];
+  }
+  while (y < rows) step();
+  if (before != 0) use(rows, 0);
+}
+
+// The runs of each object, column by column, one object after the other in the order of their leftmost columns: so those that
+// lie side by side in memory are met one after the other.
+struct GroupedRuns {
+  std::vector<Run> runs;
+  std::vector<size_t> start;  // start[i] .. start[i + 1] are those of object label[i]
+  std::vector<int> label;
+};
+
+// Columns are shared among threads.
+template <class Interrupt>
+GroupedRuns runs_by_object(Plane<const int> labels, int count, int threads, Interrupt pause) {
+  const size_t block = 64, blocks = (labels.cols + block - 1) / block;
+  std::vector<std::vector<Run>> runs(blocks);
+  std::vector<std::vector<int>> object(blocks);
+  over_columns(blocks, threads, 1, [&](size_t first, size_t last, auto stop) {
+    for (size_t b = first; b < last; ++b, stop()) {
+      for (size_t x = b * block; x < std::min(labels.cols, (b + 1) * block); ++x) {
+        int label = 0;
+        size_t top = 0;
+        label_changes(labels.col(x), labels.rows, [&](size_t y, int next) {
+          if (label > 0) {
+            runs[b].push_back({static_cast<std::int32_t>(x), static_cast<std::int32_t>(top), static_cast<std::int32_t>(y)});
+            object[b].push_back(label);
+          }
+          label = next;
+          top = y;
+        });
+      }
+    }
+  }, pause);
+  GroupedRuns found;
+  std::vector<size_t> place(static_cast<size_t>(count) + 1, SIZE_MAX);
+  for (const std::vector<int>& part : object) {
+    for (int k : part) {
+      size_t& at = place[static_cast<size_t>(k)];
+      if (at == SIZE_MAX) {
+        at = found.label.size();
+        found.label.push_back(k);
+        found.start.push_back(0);
+      }
+      ++found.start[at];
+    }
+  }
+  size_t before = 0;
+  for (size_t& n : found.start) before += std::exchange(n, before);
+  found.start.push_back(before);
+  found.runs.resize(before);
+  std::vector<size_t> next(found.start);
+  for (size_t b = 0; b < blocks; ++b)
+    for (size_t i = 0; i < runs[b].size(); ++i) found.runs[next[place[static_cast<size_t>(object[b][i])]]++] = runs[b][i];
+  return found;
+}
+
+}  // namespace bm
