@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <cstdint>
 #include <cstring>
 #include <limits>
 #include <vector>
@@ -61,23 +62,39 @@ class LowerEnvelope {
   std::vector<double> from_;
 };
 
-// Distances down the columns, squared; infinite where a column holds no background.
-inline void column_distances(const BitPlane& bits, float step, size_t first, size_t last, Plane<float> out) {
-  for (size_t x = first; x < last; ++x) {
-    float* d = out.col(x);
-    std::memset(d, 0, bits.rows * sizeof *d);
-    const Word* column = bits.col(x);
-    for (size_t y = next_bit(column, bits.words, bits.rows, 0, true); y < bits.rows;) {
-      const size_t end = next_bit(column, bits.words, bits.rows, y, false);
-      const float above = y == 0 ? kFar : 0, below = end == bits.rows ? kFar : 0;
-      for (size_t i = y; i < end; ++i) {
-        const float gap = std::min(static_cast<float>(i - y + 1) + above, static_cast<float>(end - i) + below) * step;
-        d[i] = gap * gap;
-      }
-      y = next_bit(column, bits.words, bits.rows, end, true);
+// Distances down a column, squared; infinite where it holds no background.
+inline void column_distances(const BitPlane& bits, float step, size_t x, float* d) {
+  std::memset(d, 0, bits.rows * sizeof *d);
+  const Word* column = bits.col(x);
+  for (size_t y = next_bit(column, bits.words, bits.rows, 0, true); y < bits.rows;) {
+    const size_t end = next_bit(column, bits.words, bits.rows, y, false);
+    const float above = y == 0 ? kFar : 0, below = end == bits.rows ? kFar : 0;
+    for (size_t i = y; i < end; ++i) {
+      const float gap = std::min(static_cast<float>(i - y + 1) + above, static_cast<float>(end - i) + below) * step;
+      d[i] = gap * gap;
     }
+    y = next_bit(column, bits.words, bits.rows, end, true);
   }
 }
+
+// Those columns that a search from one column can reach, computed as it moves on.
+class NearColumns {
+ public:
+  NearColumns(const BitPlane& bits, float step, ptrdiff_t reach, size_t first)
+      : bits_(bits), step_(step), reach_(static_cast<size_t>(reach)), held_(2 * reach_ + 1), next_(first > reach_ ? first - reach_ : 0),
+        room_(held_ * bits.rows) {}
+  void move_to(size_t x) {
+    for (; next_ < std::min(bits_.cols, x + reach_ + 1); ++next_) column_distances(bits_, step_, next_, at(next_));
+  }
+  const float* col(size_t x) const { return room_.data() + x % held_ * bits_.rows; }
+
+ private:
+  float* at(size_t x) { return room_.data() + x % held_ * bits_.rows; }
+  const BitPlane& bits_;
+  float step_;
+  size_t reach_, held_, next_;
+  std::vector<float> room_;
+};
 
 constexpr size_t kBlock = 64;  // rows searched together: those of one word of the mask
 
@@ -89,20 +106,28 @@ BM_CLONES inline void nearer(const float* __restrict left, const float* __restri
     best[i] = smaller(best[i], smaller(smaller(left[i], right[i]) + across, smaller(left2[i], right2[i]) + across2));
   }
 }
+// By their bits, which sort as positive floats do and need no care for NaN.
 BM_CLONES inline float farthest(const float* best) {
-  float most = 0;
-  for (size_t i = 0; i < kBlock; ++i) most = best[i] > most ? best[i] : most;
-  return most;
+  std::int32_t most = 0;
+  for (size_t i = 0; i < kBlock; ++i) {
+    std::int32_t bits;
+    std::memcpy(&bits, best + i, sizeof bits);
+    most = bits > most ? bits : most;
+  }
+  float farthest;
+  std::memcpy(&farthest, &most, sizeof farthest);
+  return farthest;
 }
 
 // Looks along the rows, outward from every column, until no nearer background can come; a block of rows at a time.
 // False when somewhere that is farther than `reach` columns away: then the envelope is quicker.
-inline bool search_rows(const BitPlane& bits, Plane<const float> down, double sx, ptrdiff_t reach, size_t first, size_t stop,
-                        Plane<float> out) {
-  const size_t rows = down.rows;
-  const ptrdiff_t last = static_cast<ptrdiff_t>(down.cols) - 1;
+inline bool search_rows(const BitPlane& bits, double sx, double sy, ptrdiff_t reach, size_t first, size_t stop, Plane<float> out) {
+  const size_t rows = bits.rows;
+  const ptrdiff_t last = static_cast<ptrdiff_t>(bits.cols) - 1;
+  NearColumns down(bits, static_cast<float>(sy), reach, first);
   std::vector<float> none(kBlock, kFar), here(kBlock), left(kBlock), right(kBlock), left2(kBlock), right2(kBlock);
   for (size_t x = first; x < stop; ++x) {
+    down.move_to(x);
     for (size_t top = 0; top < rows; top += kBlock) {
       const size_t n = std::min(kBlock, rows - top);
       if (bits.col(x)[top / kBlock] == 0) {
@@ -125,7 +150,7 @@ inline bool search_rows(const BitPlane& bits, Plane<const float> down, double sx
       auto across = [&](ptrdiff_t dx) { return static_cast<float>(sx * sx * static_cast<double>(dx) * static_cast<double>(dx)); };
       for (ptrdiff_t dx = 1; most > 0; dx += 2) {
         if (across(dx) >= most) break;
-        if (dx > reach) return false;
+        if (dx >= reach) return false;
         nearer(column(at - dx, left), column(at + dx, right), across(dx), column(at - dx - 1, left2), column(at + dx + 1, right2),
                across(dx + 1), best);
         most = farthest(best);
@@ -158,17 +183,17 @@ inline void envelope_rows(Plane<const float> down, double sx, size_t first, size
 // out: squared distance in the unit of (sx, sy); 0 on background; infinite when there is no background.
 template <class Interrupt>
 void squared_distance(const BitPlane& bits, double sx, double sy, Plane<float> out, int threads, Interrupt interrupt) {
+  std::atomic<bool> near{true};
+  over_columns(out.cols, threads, 1, [&](size_t first, size_t last, auto) {
+    if (!search_rows(bits, sx, sy, 48, first, last, out)) near = false;
+  }, interrupt);
+  if (near) return;
   Scratch<float> kept(out.size());
   const Plane<float> down{kept.data(), out.rows, out.cols};
   const Plane<const float> known{kept.data(), out.rows, out.cols};
   over_columns(out.cols, threads, 1, [&](size_t first, size_t last, auto) {
-    column_distances(bits, static_cast<float>(sy), first, last, down);
+    for (size_t x = first; x < last; ++x) column_distances(bits, static_cast<float>(sy), x, down.col(x));
   }, interrupt);
-  std::atomic<bool> near{true};
-  over_columns(out.cols, threads, 1, [&](size_t first, size_t last, auto) {
-    if (!search_rows(bits, known, sx, 48, first, last, out)) near = false;
-  }, interrupt);
-  if (near) return;
   over_columns(out.rows, threads, 16, [&](size_t first, size_t last, auto) { envelope_rows(known, sx, first, last, out); }, interrupt);
 }
 

@@ -11,7 +11,7 @@
 #include <utility>
 #include <vector>
 
-#include "bits.h"
+#include "label.h"
 #include "pixel_order.h"
 #include "speed.h"
 
@@ -65,18 +65,19 @@ class Flood {
     stride_ = static_cast<size_t>(bottom - top + 2) | 1;
     const size_t need = stride_ * static_cast<size_t>((last - 1)->col - left_ + 3);
     if (room_.size() < need) room_.resize(need, 0);
-    whole_ = true;
-    float highest = 0;
+    std::int32_t highest = 0;
+    bool whole = true;
     size_t n = 0;
     for (const Run* r = first; r != last; ++r) {
-      const float* h = height_.col(static_cast<size_t>(r->col));
-      n += static_cast<size_t>(r->end - r->top);
-      for (std::int32_t y = r->top; y < r->end; ++y) {
-        highest = std::max(highest, h[y]);
-        whole_ &= h[y] < 16777216.0f && h[y] == static_cast<float>(static_cast<std::int32_t>(h[y]));
-      }
+      if (last - r > 4) fetch(r[4], height_);
+      const size_t length = static_cast<size_t>(r->end - r->top);
+      look_through(height_.col(static_cast<size_t>(r->col)) + r->top, length, highest, whole);
+      n += length;
     }
-    highest_ = key(highest);
+    whole_ = whole;
+    float top_height;
+    std::memcpy(&top_height, &highest, sizeof top_height);
+    highest_ = key(top_height);
     pixels_.resize(n);
     Pixel* p = pixels_.data();
     for (const Run* r = first; r != last; ++r) {
@@ -84,6 +85,20 @@ class Flood {
       std::uint32_t at = static_cast<std::uint32_t>(place(*r));
       for (std::int32_t y = r->top; y < r->end; ++y) *p++ = {highest_ - key(h[y]), at++};
     }
+  }
+
+  // The highest, as bits, and whether all are whole numbers a float holds exactly.
+  BM_CLONES static void look_through(const float* h, size_t n, std::int32_t& highest, bool& whole) {
+    std::int32_t most = highest, broken = 0;
+    for (size_t i = 0; i < n; ++i) {
+      std::int32_t bits;
+      std::memcpy(&bits, h + i, sizeof bits);
+      most = bits > most ? bits : most;
+      const float v = h[i] < 16777216.0f ? h[i] : 0.5f;
+      broken |= v != static_cast<float>(static_cast<std::int32_t>(v));
+    }
+    highest = most;
+    whole = whole && broken == 0;
   }
 
   size_t place(const Run& r) const { return stride_ * static_cast<size_t>(r.col - left_ + 1) + static_cast<size_t>(r.top - top_ + 1); }
@@ -140,7 +155,8 @@ class Flood {
     for (size_t i = from; i < to; ++i)
       if (room_[pixels_[i].at] == 0 && touches_flooded(pixels_[i].at)) queue_.push_back(pixels_[i].at);
     if (queue_.size() == to - from) {  // nothing left to spread to
-      for (size_t i = from; i < to; ++i) flood(pixels_[i]);
+      if (one_basin()) for (std::uint32_t at : queue_) room_[at] = 1;
+      else for (size_t i = from; i < to; ++i) flood(pixels_[i]);
       return;
     }
     spread(pixels_[from].low);
@@ -175,7 +191,14 @@ class Flood {
     return (l[-1] | l[0] | l[1] | here[-1] | here[1] | r[-1] | r[0] | r[1]) != 0;
   }
 
+  bool one_basin() const { return parent_.size() == 2; }
+
   void flood(const Pixel& p) {
+    if (one_basin() && touches_flooded(p.at)) room_[p.at] = 1;
+    else flood_among_basins(p);
+  }
+
+  void flood_among_basins(const Pixel& p) {
     std::uint32_t* here = &room_[p.at];
     if (*here != 0) return;  // of a seed
     const std::uint32_t *l = here - stride_, *r = here + stride_;
@@ -299,8 +322,20 @@ class Flood {
     return i;
   }
 
+  const std::vector<Place>& hand_over_whole(const Run* first, const Run* last, Plane<int> labels) {
+    places_.assign(1, {INT32_MAX, INT32_MAX});
+    for (const Run* r = first; r != last; ++r) {
+      const size_t n = static_cast<size_t>(r->end - r->top);
+      std::fill_n(&room_[place(*r)], n, 0u);
+      std::fill_n(labels.col(static_cast<size_t>(r->col)) + r->top, n, 1);
+      places_[0] = std::min(places_[0], Place(r->top, r->col));
+    }
+    return places_;
+  }
+
   // The room is cleared on the way.
   const std::vector<Place>& hand_over(const Run* first, const Run* last, Plane<int> labels) {
+    if (one_basin()) return hand_over_whole(first, last, labels);
     number_.assign(parent_.size(), 0);
     places_.clear();
     int found = 0;

@@ -2,7 +2,9 @@
 // their topmost (there leftmost) pixel.
 #pragma once
 #include <algorithm>
+#include <cstdint>
 #include <cstring>
+#include <utility>
 
 #include "connect.h"
 
@@ -57,15 +59,43 @@ inline int label(const BitPlane& bits, Plane<int> labels) {
   return found.count;
 }
 
-// Runs grouped by their object's number, column by column within each; start[k] is where those of object k begin.
-inline std::vector<Run> by_object(const std::vector<Run>& runs, const std::vector<int>& object, int count, std::vector<size_t>& start) {
-  start.assign(static_cast<size_t>(count) + 2, 0);
-  for (int k : object) ++start[static_cast<size_t>(k) + 1];
-  for (size_t k = 1; k < start.size(); ++k) start[k] += start[k - 1];
-  std::vector<Run> grouped(runs.size());
-  std::vector<size_t> next(start);
-  for (size_t i = 0; i < runs.size(); ++i) grouped[next[static_cast<size_t>(object[i])]++] = runs[i];
-  return grouped;
+// The runs of each object, column by column, one object after the other in the order of their leftmost columns: so those that
+// lie side by side in memory are met one after the other.
+struct GroupedRuns {
+  std::vector<Run> runs;
+  std::vector<size_t> start;  // start[i] .. start[i + 1] are those of object label[i]
+  std::vector<int> label;
+};
+
+// Runs must come column by column; labels are 1 .. count, of which some may have no run.
+inline GroupedRuns by_object(const std::vector<Run>& runs, const std::vector<int>& object, int count) {
+  GroupedRuns found;
+  std::vector<size_t> place(static_cast<size_t>(count) + 1, SIZE_MAX);
+  for (int k : object) {
+    size_t& at = place[static_cast<size_t>(k)];
+    if (at == SIZE_MAX) {
+      at = found.label.size();
+      found.label.push_back(k);
+      found.start.push_back(0);
+    }
+    ++found.start[at];
+  }
+  size_t before = 0;
+  for (size_t& n : found.start) before += std::exchange(n, before);
+  found.start.push_back(before);
+  found.runs.resize(before);
+  std::vector<size_t> next(found.start);
+  for (size_t i = 0; i < runs.size(); ++i) found.runs[next[place[static_cast<size_t>(object[i])]]++] = runs[i];
+  return found;
+}
+
+// Asks early for the beginning of a run's values in a picture: each run lies on another page of memory, where the processor's
+// own foresight ends.
+template <class T>
+void fetch(const Run& r, Plane<const T> values) {
+  const T* at = values.col(static_cast<size_t>(r.col));
+  const std::int32_t line = 64 / sizeof(T);
+  for (std::int32_t y = r.top; y < std::min(r.end, r.top + 16 * line); y += line) __builtin_prefetch(at + y);
 }
 
 }  // namespace bm

@@ -1,10 +1,10 @@
 // The runs of equal labels in a label picture, by object.
 #pragma once
 #include <cstdint>
-#include <utility>
 #include <vector>
 
 #include "bits.h"
+#include "label.h"
 #include "parallel.h"
 #include "plane.h"
 
@@ -38,14 +38,6 @@ void label_changes(const int* column, size_t rows, Use use) {
   if (before != 0) use(rows, 0);
 }
 
-// The runs of each object, column by column, one object after the other in the order of their leftmost columns: so those that
-// lie side by side in memory are met one after the other.
-struct GroupedRuns {
-  std::vector<Run> runs;
-  std::vector<size_t> start;  // start[i] .. start[i + 1] are those of object label[i]
-  std::vector<int> label;
-};
-
 // Columns are shared among threads.
 template <class Interrupt>
 GroupedRuns runs_by_object(Plane<const int> labels, int count, int threads, Interrupt pause) {
@@ -68,27 +60,11 @@ GroupedRuns runs_by_object(Plane<const int> labels, int count, int threads, Inte
       }
     }
   }, pause);
-  GroupedRuns found;
-  std::vector<size_t> place(static_cast<size_t>(count) + 1, SIZE_MAX);
-  for (const std::vector<int>& part : object) {
-    for (int k : part) {
-      size_t& at = place[static_cast<size_t>(k)];
-      if (at == SIZE_MAX) {
-        at = found.label.size();
-        found.label.push_back(k);
-        found.start.push_back(0);
-      }
-      ++found.start[at];
-    }
+  for (size_t b = 1; b < blocks; ++b) {
+    runs[0].insert(runs[0].end(), runs[b].begin(), runs[b].end());
+    object[0].insert(object[0].end(), object[b].begin(), object[b].end());
   }
-  size_t before = 0;
-  for (size_t& n : found.start) before += std::exchange(n, before);
-  found.start.push_back(before);
-  found.runs.resize(before);
-  std::vector<size_t> next(found.start);
-  for (size_t b = 0; b < blocks; ++b)
-    for (size_t i = 0; i < runs[b].size(); ++i) found.runs[next[place[static_cast<size_t>(object[b][i])]]++] = runs[b][i];
-  return found;
+  return blocks > 0 ? by_object(runs[0], object[0], count) : by_object({}, {}, count);
 }
 
 }  // namespace bm

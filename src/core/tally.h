@@ -4,7 +4,7 @@
 #include <cstdint>
 #include <limits>
 
-#include "bits.h"
+#include "label.h"
 #include "plane.h"
 #include "speed.h"
 
@@ -97,13 +97,6 @@ inline std::int64_t touching(Stretch a, Stretch b) {
     if (a.first->end < b.first->end) ++a.first; else ++b.first;
   }
   return n;
-}
-
-// Asks for the beginning of a run's grey values early: each lies on another page of memory, where the processor's own
-// foresight ends.
-inline void fetch(const Run& r, Plane<const double> grey) {
-  const double* at = grey.col(static_cast<size_t>(r.col));
-  for (std::int32_t y = r.top; y < std::min(r.end, r.top + 128); y += 8) __builtin_prefetch(at + y);
 }
 
 // `run` to `end`: an object's, column by column, from top to bottom within each.

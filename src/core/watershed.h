@@ -28,33 +28,35 @@ struct Parted {
 template <class Interrupt>
 Parted watershed(const BitPlane& bits, const Ground& ground, Plane<int> labels, int threads, Interrupt interrupt) {
   const ObjectRuns found = object_runs(bits);
-  std::vector<size_t> start;
-  const std::vector<Run> runs = by_object(found.runs, found.object, found.count, start);
-  const size_t components = static_cast<size_t>(found.count);
+  const GroupedRuns groups = by_object(found.runs, found.object, found.count);
+  const std::vector<size_t>& start = groups.start;
+  const size_t components = groups.label.size();
   over_columns(labels.cols, threads, 1, [&](size_t first, size_t last, auto) {
     std::memset(labels.col(first), 0, (last - first) * labels.rows * sizeof(int));
   }, interrupt);
-  std::vector<std::vector<Place>> places(components + 1);
+  std::vector<std::vector<Place>> places(components);
   over_columns(components, threads, 1, [&](size_t first, size_t last, auto pause) {
     Flood flood(ground);
-    for (size_t k = first + 1; k <= last; ++k) {
-      places[k] = flood.run(runs.data() + start[k], runs.data() + start[k + 1], labels);
+    for (size_t k = first; k < last; ++k) {
+      places[k] = flood.run(groups.runs.data() + start[k], groups.runs.data() + start[k + 1], labels);
       if (k % 256 == 0) pause();
     }
   }, interrupt);
   std::vector<Place> all;
-  std::vector<size_t> offset(components + 1, 0);
-  for (size_t k = 1; k <= components; ++k) {
+  std::vector<size_t> offset(components);
+  for (size_t k = 0; k < components; ++k) {
     offset[k] = all.size();
     all.insert(all.end(), places[k].begin(), places[k].end());
   }
   const std::vector<int> number = reading_order(all);
   over_columns(components, threads, 1, [&](size_t first, size_t last, auto) {
-    for (size_t k = first + 1; k <= last; ++k) {
+    for (size_t k = first; k < last; ++k) {
       const int* mine = number.data() + offset[k];
       for (size_t i = start[k]; i < start[k + 1]; ++i) {
-        int* column = labels.col(static_cast<size_t>(runs[i].col));
-        for (std::int32_t y = runs[i].top; y < runs[i].end; ++y) column[y] = mine[column[y] - 1];
+        const Run& r = groups.runs[i];
+        int* column = labels.col(static_cast<size_t>(r.col));
+        if (places[k].size() == 1) std::fill(column + r.top, column + r.end, mine[0]);
+        else for (std::int32_t y = r.top; y < r.end; ++y) column[y] = mine[column[y] - 1];
       }
     }
   }, interrupt);

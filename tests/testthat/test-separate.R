@@ -164,6 +164,19 @@ test_that("distances are exact in wide objects too, where rows are not searched 
   }
 })
 
+test_that("distances are exact wherever the search along the rows ends, on any number of threads", {
+  set.seed(163)
+  for (half in c(20, 45:52)) {  # rows are searched 48 pixels to either side
+    mask <- matrix(TRUE, 70, 4 * half + 3)
+    mask[, c(1, half + 2, 3 * half + 1)] <- FALSE  # gaps of `half` and nearly twice that between columns of ground
+    mask[sample(70, 65), 3 * half + 1] <- TRUE
+    ground <- which(!mask, arr.ind = TRUE)
+    far <- matrix(Inf, nrow(mask), ncol(mask))
+    for (g in seq_len(nrow(ground))) far <- pmin(far, sqrt((row(far) - ground[g, 1])^2 + (col(far) - ground[g, 2])^2))
+    for (threads in 1:3) expect_equal(core_distance(mask, 1, 1, threads), far, tolerance = 1e-6)
+  }
+})
+
 test_that("a phase that hangs together over the whole picture is flooded, on any number of threads", {
   set.seed(162)
   mask <- core_morph(random_mask(300, 280, 0.8), "open", "disk", 1, 1)$mask
