@@ -45,12 +45,12 @@ core_bootstrap_ratio <- function(over, under, field, fields, replicates, seed) {
     .Call(`_bemrick_core_bootstrap_ratio`, over, under, field, fields, replicates, seed)
 }
 
-core_fill <- function(mask, largest) {
-    .Call(`_bemrick_core_fill`, mask, largest)
+core_fill <- function(mask, largest, threads = 1L) {
+    .Call(`_bemrick_core_fill`, mask, largest, threads)
 }
 
-core_morph <- function(mask, how, shape, rx, ry) {
-    .Call(`_bemrick_core_morph`, mask, how, shape, rx, ry)
+core_morph <- function(mask, how, shape, rx, ry, threads = 1L) {
+    .Call(`_bemrick_core_morph`, mask, how, shape, rx, ry, threads)
 }
 
 core_skeleton <- function(mask) {
@@ -61,8 +61,8 @@ core_count <- function(mask) {
     .Call(`_bemrick_core_count`, mask)
 }
 
-core_label <- function(mask) {
-    .Call(`_bemrick_core_label`, mask)
+core_label <- function(mask, threads = 1L) {
+    .Call(`_bemrick_core_label`, mask, threads)
 }
 
 core_watershed <- function(mask, aspect, depth, seeds, threads = 1L) {
@@ -129,16 +129,16 @@ core_levels <- function(pixels) {
     .Call(`_bemrick_core_levels`, pixels)
 }
 
-core_histogram <- function(pixels, levels) {
-    .Call(`_bemrick_core_histogram`, pixels, levels)
+core_histogram <- function(pixels, levels, threads = 1L) {
+    .Call(`_bemrick_core_histogram`, pixels, levels, threads)
 }
 
 core_otsu <- function(counts) {
     .Call(`_bemrick_core_otsu`, counts)
 }
 
-core_between <- function(pixels, low, high) {
-    .Call(`_bemrick_core_between`, pixels, low, high)
+core_between <- function(pixels, low, high, threads = 1L) {
+    .Call(`_bemrick_core_between`, pixels, low, high, threads)
 }
 
 core_class_cuts <- function(counts, classes) {

@@ -39,7 +39,7 @@ mask_close <- function(mask, radius, shape = "disk", angle = 0) morphed(mask, "c
 morphed <- function(mask, how, radius, shape, angle, call = rlang::caller_env()) {
   check_mask(mask, call)
   r <- element_size(radius, shape, angle, mask$field, call)
-  morph <- function(pixels, how) core_morph(pixels, how, shape, r[["x"]], r[["y"]])
+  morph <- function(pixels, how) core_morph(pixels, how, shape, r[["x"]], r[["y"]], thread_count())
   outside <- mask$field$outside
   step <- paste0("mask_", how)
   args <- element_args(radius, shape, angle)
@@ -102,7 +102,7 @@ NULL
 mask_fill <- function(mask, largest = NULL) {
   check_mask(mask)
   most <- if (is.null(largest)) Inf else area_in_pixels(largest, mask$field$calibration, "largest")
-  found <- core_fill(mask$pixels, most)
+  found <- core_fill(mask$pixels, most, thread_count())
   changed_mask(mask, found$mask, "mask_fill", list(largest = largest), if (is.null(mask$field$outside)) found$more)
 }
 
@@ -111,7 +111,7 @@ mask_fill <- function(mask, largest = NULL) {
 mask_drop <- function(mask, smallest) {
   check_mask(mask)
   least <- area_in_pixels(smallest, mask$field$calibration, "smallest")
-  found <- core_label(mask$pixels)
+  found <- core_label(mask$pixels, thread_count())
   large <- tabulate(found$labels, found$count) >= least - 1e-9
   changed_mask(mask, matrix(c(FALSE, large)[found$labels + 1L], nrow(mask$pixels)), "mask_drop", list(smallest = smallest))
 }

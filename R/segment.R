@@ -29,7 +29,7 @@ grey_histogram <- function(field) {
 
 # Pixels a level, of the sample only.
 level_counts <- function(field) {
-  counts <- core_histogram(field$pixels, top_level(field) + 1)
+  counts <- core_histogram(field$pixels, top_level(field) + 1, thread_count())
   if (is.null(field$outside)) return(counts)
   counts - core_histogram(matrix(field$pixels[field$outside], 1), top_level(field) + 1)
 }
@@ -121,7 +121,7 @@ frame_pixels <- function(pixels) c(pixels[1, ], pixels[nrow(pixels), ], pixels[,
 phase_of_objects <- function(field, level) if (mean(frame_pixels(field$pixels) > level) <= 0.5) "bright" else "dark"
 
 masked <- function(field, low, high, phase, step, args, decided = list()) {
-  made_mask(core_between(field$pixels, low, high), field, phase, low, high, step, args, decided)
+  made_mask(core_between(field$pixels, low, high, thread_count()), field, phase, low, high, step, args, decided)
 }
 
 # A mask within the sample, with a warning when it can hardly be what was meant.

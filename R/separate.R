@@ -17,7 +17,7 @@ new_objects <- function(labels, count, mask, trail) {
 #' @export
 find_objects <- function(mask) {
   check_mask(mask)
-  found <- core_label(mask$pixels)
+  found <- core_label(mask$pixels, thread_count())
   new_objects(found$labels, found$count, mask,
               add_step(mask$trail, "find_objects", decided = list(objects = found$count)))
 }

@@ -172,20 +172,21 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_fill
-Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest);
-RcppExport SEXP _bemrick_core_fill(SEXP maskSEXP, SEXP largestSEXP) {
+Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest, int threads);
+RcppExport SEXP _bemrick_core_fill(SEXP maskSEXP, SEXP largestSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
     Rcpp::traits::input_parameter< double >::type largest(largestSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_fill(mask, largest));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_fill(mask, largest, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_morph
-Rcpp::List core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry);
-RcppExport SEXP _bemrick_core_morph(SEXP maskSEXP, SEXP howSEXP, SEXP shapeSEXP, SEXP rxSEXP, SEXP rySEXP) {
+Rcpp::List core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry, int threads);
+RcppExport SEXP _bemrick_core_morph(SEXP maskSEXP, SEXP howSEXP, SEXP shapeSEXP, SEXP rxSEXP, SEXP rySEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -194,7 +195,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const std::string& >::type shape(shapeSEXP);
     Rcpp::traits::input_parameter< double >::type rx(rxSEXP);
     Rcpp::traits::input_parameter< double >::type ry(rySEXP);
-    rcpp_result_gen = Rcpp::wrap(core_morph(mask, how, shape, rx, ry));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_morph(mask, how, shape, rx, ry, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -221,13 +223,14 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_label
-Rcpp::List core_label(const Rcpp::LogicalMatrix& mask);
-RcppExport SEXP _bemrick_core_label(SEXP maskSEXP) {
+Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads);
+RcppExport SEXP _bemrick_core_label(SEXP maskSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_label(mask));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_label(mask, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -455,14 +458,15 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_histogram
-Rcpp::NumericVector core_histogram(const Rcpp::NumericMatrix& pixels, int levels);
-RcppExport SEXP _bemrick_core_histogram(SEXP pixelsSEXP, SEXP levelsSEXP) {
+Rcpp::NumericVector core_histogram(const Rcpp::NumericMatrix& pixels, int levels, int threads);
+RcppExport SEXP _bemrick_core_histogram(SEXP pixelsSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
     Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_histogram(pixels, levels));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_histogram(pixels, levels, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -478,15 +482,16 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_between
-Rcpp::LogicalMatrix core_between(const Rcpp::NumericMatrix& pixels, double low, double high);
-RcppExport SEXP _bemrick_core_between(SEXP pixelsSEXP, SEXP lowSEXP, SEXP highSEXP) {
+Rcpp::LogicalMatrix core_between(const Rcpp::NumericMatrix& pixels, double low, double high, int threads);
+RcppExport SEXP _bemrick_core_between(SEXP pixelsSEXP, SEXP lowSEXP, SEXP highSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
     Rcpp::traits::input_parameter< double >::type low(lowSEXP);
     Rcpp::traits::input_parameter< double >::type high(highSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_between(pixels, low, high));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_between(pixels, low, high, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -534,11 +539,11 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
     {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},
     {"_bemrick_core_bootstrap_ratio", (DL_FUNC) &_bemrick_core_bootstrap_ratio, 6},
-    {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 2},
-    {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 5},
+    {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 3},
+    {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 6},
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
-    {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 1},
+    {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 2},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 5},
     {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 7},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
@@ -555,9 +560,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},
-    {"_bemrick_core_histogram", (DL_FUNC) &_bemrick_core_histogram, 2},
+    {"_bemrick_core_histogram", (DL_FUNC) &_bemrick_core_histogram, 3},
     {"_bemrick_core_otsu", (DL_FUNC) &_bemrick_core_otsu, 1},
-    {"_bemrick_core_between", (DL_FUNC) &_bemrick_core_between, 3},
+    {"_bemrick_core_between", (DL_FUNC) &_bemrick_core_between, 4},
     {"_bemrick_core_class_cuts", (DL_FUNC) &_bemrick_core_class_cuts, 2},
     {"_bemrick_core_local", (DL_FUNC) &_bemrick_core_local, 9},
     {NULL, NULL, 0}

@@ -5,35 +5,36 @@
 #include "core/skeleton.h"
 
 namespace {
-Rcpp::LogicalMatrix as_mask(const bm::BitPlane& bits) {
+Rcpp::LogicalMatrix as_mask(const bm::BitPlane& bits, int threads) {
   Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(static_cast<int>(bits.rows), static_cast<int>(bits.cols));
-  bm::unpack(bits, writable(out));
+  bm::unpack(bits, writable(out), threads);
   return out;
 }
 // The mask, and how many more pixels it has than before.
-Rcpp::List changed(const bm::BitPlane& bits, double more) {
-  return Rcpp::List::create(Rcpp::Named("mask") = as_mask(bits), Rcpp::Named("more") = more);
+Rcpp::List changed(const bm::BitPlane& bits, double more, int threads) {
+  return Rcpp::List::create(Rcpp::Named("mask") = as_mask(bits, threads), Rcpp::Named("more") = more);
 }
 }  // namespace
 
 // Holes of at most `largest` pixels are filled.
 // [[Rcpp::export]]
-Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest) {
-  bm::BitPlane bits = bm::pack(plane(mask));
+Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest, int threads = 1) {
+  bm::BitPlane bits = bm::pack(plane(mask), threads);
   const double filled = bm::fill_holes(bits, largest);
-  return changed(bits, filled);
+  return changed(bits, filled, threads);
 }
 
 // `how`: erode, dilate, open, close; `shape`: disk, square, diamond, line with half axes (or end) rx, ry.
 // [[Rcpp::export]]
-Rcpp::List core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry) {
+Rcpp::List core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry,
+                      int threads = 1) {
   const std::vector<bm::Chord> chords = bm::element(shape_named(shape), rx, ry);
-  const bm::BitPlane bits = bm::pack(plane(mask));
-  const bm::BitPlane made = how == "erode"    ? bm::erode(bits, chords)
-                            : how == "dilate" ? bm::dilate(bits, chords)
-                            : how == "open"   ? bm::dilate(bm::erode(bits, chords), chords)
-                                              : bm::erode(bm::dilate(bits, chords), chords);
-  return changed(made, bm::count(made) - bm::count(bits));
+  const bm::BitPlane bits = bm::pack(plane(mask), threads);
+  const bm::BitPlane made = how == "erode"    ? bm::erode(bits, chords, threads)
+                            : how == "dilate" ? bm::dilate(bits, chords, threads)
+                            : how == "open"   ? bm::dilate(bm::erode(bits, chords, threads), chords, threads)
+                                              : bm::erode(bm::dilate(bits, chords, threads), chords, threads);
+  return changed(made, bm::count(made) - bm::count(bits), threads);
 }
 
 // [[Rcpp::export]]

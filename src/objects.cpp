@@ -18,9 +18,9 @@ Rcpp::List labelled(const Rcpp::IntegerMatrix& labels, int count) {
 }  // namespace
 
 // [[Rcpp::export]]
-Rcpp::List core_label(const Rcpp::LogicalMatrix& mask) {
+Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads = 1) {
   Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(mask.nrow(), mask.ncol());
-  const int count = bm::label(bm::pack(plane(mask)), writable(labels));
+  const int count = bm::label(bm::pack(plane(mask), threads), writable(labels), threads);
   return labelled(labels, count);
 }
 
@@ -42,7 +42,7 @@ bm::Plane<const int> seed_plane(const Rcpp::IntegerMatrix& seeds) {
 Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, const Rcpp::IntegerMatrix& seeds,
                           int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
-  const bm::BitPlane bits = bm::pack(m);
+  const bm::BitPlane bits = bm::pack(m, threads);
   bm::Scratch<float> squared(m.size());
   bm::squared_distance(bits, 1, aspect, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
   return parted(bits, {{squared.data(), m.rows, m.cols}, true, aspect, depth, seed_plane(seeds)}, threads);
@@ -60,7 +60,7 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
     const double g = grey[static_cast<R_xlen_t>(i)];
     height.data()[i] = m.data[i] == 1 ? static_cast<float>(1 + (bright ? g - low : high - g)) : 0.0f;  // above the ground
   }
-  return parted(bm::pack(m), {{height.data(), m.rows, m.cols}, false, aspect, depth, seed_plane(seeds)}, threads);
+  return parted(bm::pack(m, threads), {{height.data(), m.rows, m.cols}, false, aspect, depth, seed_plane(seeds)}, threads);
 }
 
 // Distance of object pixels to the background, in the unit of (sx, sy).
@@ -68,7 +68,7 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
 Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy, int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
   bm::Scratch<float> squared(m.size());
-  bm::squared_distance(bm::pack(m), sx, sy, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
+  bm::squared_distance(bm::pack(m, threads), sx, sy, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
   Rcpp::NumericMatrix out = fresh<Rcpp::NumericMatrix>(mask.nrow(), mask.ncol());
   std::transform(squared.data(), squared.data() + m.size(), out.begin(), [](float d) { return std::sqrt(static_cast<double>(d)); });
   return out;

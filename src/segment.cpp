@@ -6,6 +6,7 @@
 #include "core/levels.h"
 #include "core/local.h"
 #include "core/otsu.h"
+#include "core/parallel.h"
 
 // [[Rcpp::export]]
 std::string core_levels(const Rcpp::NumericMatrix& pixels) {
@@ -17,8 +18,8 @@ std::string core_levels(const Rcpp::NumericMatrix& pixels) {
 }
 
 // [[Rcpp::export]]
-Rcpp::NumericVector core_histogram(const Rcpp::NumericMatrix& pixels, int levels) {
-  return Rcpp::wrap(bm::histogram(plane(pixels), static_cast<std::size_t>(levels)));
+Rcpp::NumericVector core_histogram(const Rcpp::NumericMatrix& pixels, int levels, int threads = 1) {
+  return Rcpp::wrap(bm::histogram(plane(pixels), static_cast<std::size_t>(levels), threads));
 }
 
 // [[Rcpp::export]]
@@ -26,12 +27,13 @@ double core_otsu(const std::vector<double>& counts) { return bm::otsu(counts); }
 
 // TRUE where low <= grey <= high.
 // [[Rcpp::export]]
-Rcpp::LogicalMatrix core_between(const Rcpp::NumericMatrix& pixels, double low, double high) {
+Rcpp::LogicalMatrix core_between(const Rcpp::NumericMatrix& pixels, double low, double high, int threads = 1) {
   Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(pixels.nrow(), pixels.ncol());
-  const double* v = pixels.begin();
-  int* to = out.begin();
-  const std::size_t n = static_cast<std::size_t>(pixels.size());
-  for (std::size_t i = 0; i < n; ++i) to[i] = (v[i] >= low) & (v[i] <= high);
+  const bm::Plane<const double> from = plane(pixels);
+  const bm::Plane<int> to = writable(out);
+  bm::over_columns(from.cols, threads, 1, [&](std::size_t first, std::size_t last, auto) {
+    for (std::size_t i = first * from.rows; i < last * from.rows; ++i) to.data[i] = (from.data[i] >= low) & (from.data[i] <= high);
+  }, [] {});
   return out;
 }
 

@@ -3,6 +3,7 @@
 #include <cstdint>
 #include <vector>
 
+#include "parallel.h"
 #include "plane.h"
 #include "speed.h"
 
@@ -31,18 +32,20 @@ BM_INLINE Word pack_bytes(const unsigned char* on) {
 }
 
 // TRUE is 1 exactly: R's NA in a logical matrix is not TRUE.
-inline BitPlane pack(Plane<const int> mask) {
-  BitPlane bits(mask.rows, mask.cols);
-  for (size_t x = 0; x < mask.cols; ++x) {
-    const int* from = mask.col(x);
-    Word* to = bits.col(x);
-    for (size_t k = 0; k < bits.words; ++k) {
-      const size_t n = std::min<size_t>(64, mask.rows - 64 * k);
-      unsigned char on[64] = {0};
-      for (size_t i = 0; i < n; ++i) on[i] = from[64 * k + i] == 1;
-      to[k] = pack_bytes(on);
-    }
+inline void pack_column(const int* from, size_t rows, Word* to) {
+  for (size_t k = 0; 64 * k < rows; ++k) {
+    const size_t n = std::min<size_t>(64, rows - 64 * k);
+    unsigned char on[64] = {0};
+    for (size_t i = 0; i < n; ++i) on[i] = from[64 * k + i] == 1;
+    to[k] = pack_bytes(on);
   }
+}
+
+inline BitPlane pack(Plane<const int> mask, int threads = 1) {
+  BitPlane bits(mask.rows, mask.cols);
+  over_columns(mask.cols, threads, 1, [&](size_t first, size_t last, auto) {
+    for (size_t x = first; x < last; ++x) pack_column(mask.col(x), mask.rows, bits.col(x));
+  }, [] {});
   return bits;
 }
 
@@ -50,14 +53,16 @@ BM_CLONES inline void unpack_word(Word w, int* __restrict to) {
   for (int i = 0; i < 64; ++i) to[i] = static_cast<int>((w >> i) & 1);
 }
 
-inline void unpack(const BitPlane& bits, Plane<int> mask) {
+inline void unpack(const BitPlane& bits, Plane<int> mask, int threads = 1) {
   const size_t whole = bits.rows / 64;
-  for (size_t x = 0; x < bits.cols; ++x) {
-    const Word* from = bits.col(x);
-    int* to = mask.col(x);
-    for (size_t k = 0; k < whole; ++k) unpack_word(from[k], to + 64 * k);
-    for (size_t y = 64 * whole; y < bits.rows; ++y) to[y] = static_cast<int>((from[whole] >> (y % 64)) & 1);
-  }
+  over_columns(bits.cols, threads, 1, [&](size_t first, size_t last, auto) {
+    for (size_t x = first; x < last; ++x) {
+      const Word* from = bits.col(x);
+      int* to = mask.col(x);
+      for (size_t k = 0; k < whole; ++k) unpack_word(from[k], to + 64 * k);
+      for (size_t y = 64 * whole; y < bits.rows; ++y) to[y] = static_cast<int>((from[whole] >> (y % 64)) & 1);
+    }
+  }, [] {});
 }
 
 inline double count(const BitPlane& bits) {

@@ -6,6 +6,7 @@
 #include <stdexcept>
 #include <vector>
 
+#include "parallel.h"
 #include "plane.h"
 #include "speed.h"
 
@@ -31,15 +32,14 @@ inline void nearest_levels(const double* v, std::int32_t* whole, size_t n, doubl
 
 // Four partial histograms: neighbouring pixels are often equal, and one counter
 // incremented twice in a row would wait for itself.
-inline std::vector<double> histogram(Plane<const double> p, size_t levels) {
-  std::vector<std::uint32_t> part(4 * levels, 0);
-  std::uint32_t *a = &part[0], *b = &part[levels], *c = &part[2 * levels], *d = &part[3 * levels];
-  const size_t n = p.size(), block = 1024;
+inline void add_counts(const double* v, size_t n, size_t levels, std::uint32_t* part) {
+  std::uint32_t *a = part, *b = part + levels, *c = part + 2 * levels, *d = part + 3 * levels;
+  const size_t block = 1024;
   const double top = static_cast<double>(levels - 1);
   std::int32_t whole[block];
   for (size_t from = 0; from < n; from += block) {
     const size_t m = std::min(block, n - from);
-    if (!whole_levels(p.data + from, whole, m, top)) nearest_levels(p.data + from, whole, m, top);
+    if (!whole_levels(v + from, whole, m, top)) nearest_levels(v + from, whole, m, top);
     size_t i = 0;
     for (; i + 4 <= m; i += 4) {
       ++a[whole[i]];
@@ -49,8 +49,21 @@ inline std::vector<double> histogram(Plane<const double> p, size_t levels) {
     }
     for (; i < m; ++i) ++a[whole[i]];
   }
-  std::vector<double> counts(levels);
-  for (size_t k = 0; k < levels; ++k) counts[k] = static_cast<double>(a[k]) + b[k] + c[k] + d[k];
+}
+
+inline std::vector<double> histogram(Plane<const double> p, size_t levels, int threads = 1) {
+  const size_t stretches = static_cast<size_t>(std::max(threads, 1));
+  std::vector<std::vector<std::uint32_t>> parts(stretches);
+  over_columns(stretches, threads, 1, [&](size_t first, size_t last, auto) {
+    for (size_t k = first; k < last; ++k) {
+      parts[k].assign(4 * levels, 0);
+      const size_t from = p.size() * k / stretches, to = p.size() * (k + 1) / stretches;
+      add_counts(p.data + from, to - from, levels, parts[k].data());
+    }
+  }, [] {});
+  std::vector<double> counts(levels, 0);
+  for (const std::vector<std::uint32_t>& part : parts)
+    for (size_t k = 0; k < part.size(); ++k) counts[k % levels] += part[k];
   return counts;
 }
 

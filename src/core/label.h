@@ -47,15 +47,17 @@ inline ObjectRuns object_runs(const BitPlane& bits) {
 }
 
 // Returns the number of objects; 0 in `labels` is background.
-inline int label(const BitPlane& bits, Plane<int> labels) {
+inline int label(const BitPlane& bits, Plane<int> labels, int threads = 1) {
   const ObjectRuns found = object_runs(bits);
-  for (size_t x = 0; x < labels.cols; ++x) {
-    int* to = labels.col(x);
-    std::memset(to, 0, labels.rows * sizeof *to);
-    for (size_t i = found.start[x]; i < found.start[x + 1]; ++i) {
-      std::fill(to + found.runs[i].top, to + found.runs[i].end, found.object[i]);
+  over_columns(labels.cols, threads, 1, [&](size_t first, size_t last, auto) {
+    for (size_t x = first; x < last; ++x) {
+      int* to = labels.col(x);
+      std::memset(to, 0, labels.rows * sizeof *to);
+      for (size_t i = found.start[x]; i < found.start[x + 1]; ++i) {
+        std::fill(to + found.runs[i].top, to + found.runs[i].end, found.object[i]);
+      }
     }
-  }
+  }, [] {});
   return found.count;
 }
 

@@ -8,6 +8,7 @@
 
 #include "bits.h"
 #include "element.h"
+#include "parallel.h"
 #include "speed.h"
 
 namespace bm {
@@ -36,53 +37,56 @@ BM_CLONES inline void unite(const Word* __restrict from, Word* __restrict to, si
 }
 
 // Every set pixel spread over its column from `low` to `high` pixels below it.
-inline BitPlane spread_columns(const BitPlane& in, int low, int high) {
+inline BitPlane spread_columns(const BitPlane& in, int low, int high, int threads) {
   BitPlane out(in.rows, in.cols);
   const size_t lead = (static_cast<size_t>(std::max(std::abs(low), std::abs(high))) + 63) / 64 + 1;  // room for the spread upward
   const size_t used = lead + in.words;
   const int length = high - low + 1;
-  std::vector<Word> window(used + lead + 1, 0), moved(used);  // words behind the picture stay clear
-  for (size_t x = 0; x < in.cols; ++x) {
-    std::fill(window.begin(), window.begin() + static_cast<ptrdiff_t>(lead), Word{0});
-    std::copy(in.col(x), in.col(x) + in.words, window.begin() + static_cast<ptrdiff_t>(lead));
-    for (int reach = 1; reach < length;) {  // window[y] covers y .. y + reach - 1, doubled until it is the chord
-      const int step = std::min(reach, length - reach);
-      shift(window.data(), step, moved.data(), used);
-      unite(moved.data(), window.data(), used);
-      reach += step;
+  over_columns(in.cols, threads, 1, [&](size_t first, size_t last, auto) {
+    std::vector<Word> window(used + lead + 1, 0), moved(used);  // words behind the picture stay clear
+    for (size_t x = first; x < last; ++x) {
+      std::fill(window.begin(), window.begin() + static_cast<ptrdiff_t>(lead), Word{0});
+      std::copy(in.col(x), in.col(x) + in.words, window.begin() + static_cast<ptrdiff_t>(lead));
+      for (int reach = 1; reach < length;) {  // window[y] covers y .. y + reach - 1, doubled until it is the chord
+        const int step = std::min(reach, length - reach);
+        shift(window.data(), step, moved.data(), used);
+        unite(moved.data(), window.data(), used);
+        reach += step;
+      }
+      shift(window.data() + lead, -high, out.col(x), in.words);
+      if (out.words > 0) out.col(x)[out.words - 1] &= out.last_mask();
     }
-    shift(window.data() + lead, -high, out.col(x), in.words);
-    if (out.words > 0) out.col(x)[out.words - 1] &= out.last_mask();
-  }
+  }, [] {});
   return out;
 }
 
-inline BitPlane dilate(const BitPlane& in, const std::vector<Chord>& chords) {
+inline BitPlane dilate(const BitPlane& in, const std::vector<Chord>& chords, int threads = 1) {
   std::vector<size_t> which;
   const std::vector<Extent> extents = extents_of(chords, which);
   BitPlane out(in.rows, in.cols);
   const ptrdiff_t cols = static_cast<ptrdiff_t>(in.cols);
   for (size_t e = 0; e < extents.size(); ++e) {
-    const BitPlane spread = spread_columns(in, extents[e].low, extents[e].high);
+    const BitPlane spread = spread_columns(in, extents[e].low, extents[e].high, threads);
     std::vector<ptrdiff_t> offsets;
     for (size_t k = 0; k < chords.size(); ++k)
       if (which[k] == e) offsets.push_back(chords[k].dx);
-    for (ptrdiff_t x = 0; x < cols; ++x) {
-      Word* target = out.col(static_cast<size_t>(x));
-      for (ptrdiff_t dx : offsets) {
-        if (x - dx < 0 || x - dx >= cols) continue;
-        const Word* s = spread.col(static_cast<size_t>(x - dx));
-        unite(s, target, in.words);
+    over_columns(in.cols, threads, 1, [&](size_t first, size_t last, auto) {
+      for (ptrdiff_t x = static_cast<ptrdiff_t>(first); x < static_cast<ptrdiff_t>(last); ++x) {
+        Word* target = out.col(static_cast<size_t>(x));
+        for (ptrdiff_t dx : offsets) {
+          if (x - dx < 0 || x - dx >= cols) continue;
+          unite(spread.col(static_cast<size_t>(x - dx)), target, in.words);
+        }
       }
-    }
+    }, [] {});
   }
   return out;
 }
 
 // All our elements are symmetric about their middle, so erosion is the dilation of the background.
-inline BitPlane erode(BitPlane bits, const std::vector<Chord>& chords) {
+inline BitPlane erode(BitPlane bits, const std::vector<Chord>& chords, int threads = 1) {
   complement(bits);
-  bits = dilate(bits, chords);
+  bits = dilate(bits, chords, threads);
   complement(bits);
   return bits;
 }

@@ -65,3 +65,20 @@ test_that("mask steps record what they did", {
   expect_error(mask_open(mask, radius = -1), class = "bemrick_error_quantity")
   expect_error(mask_open(mask, radius = 3000), class = "bemrick_error_argument")
 })
+
+test_that("masks, labels and counts are the same on any number of threads", {
+  set.seed(77)
+  grey <- matrix(as.numeric(sample(0:255, 201 * 150, TRUE)), 201)
+  mask <- core_between(grey, 60, 200)
+  one <- list(core_fill(mask, Inf), core_morph(mask, "open", "disk", 2, 2), core_morph(mask, "close", "line", 3, 1), core_label(mask))
+  counts <- core_histogram(grey, 256)
+  expect_equal(counts, tabulate(grey + 1, 256))
+  for (threads in 2:4) {
+    expect_identical(core_between(grey, 60, 200, threads), mask)
+    expect_identical(core_histogram(grey, 256, threads), counts)
+    again <- list(core_fill(mask, Inf, threads), core_morph(mask, "open", "disk", 2, 2, threads),
+                  core_morph(mask, "close", "line", 3, 1, threads), core_label(mask, threads))
+    expect_identical(again, one)
+  }
+  expect_equal(core_histogram(matrix(3, 1, 1), 256, 4)[4], 1)  # more threads than pixels
+})
