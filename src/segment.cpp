@@ -51,10 +51,10 @@ Rcpp::LogicalMatrix core_local(const Rcpp::NumericMatrix& pixels, int rx, int ry
   Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(pixels.nrow(), pixels.ncol());
   const auto in = plane(pixels);
   const auto to = writable(out);
-  auto compare = [&](std::size_t x, const double* mean, const double* sd) {
-    if (range > 0) bm::beyond_ratio(in.col(x), mean, sd, slope, range, bright, to.col(x), in.rows);
-    else bm::beyond_offset(in.col(x), mean, sd, slope, offset, bright, to.col(x), in.rows);
+  const bm::LocalLevel level{std::round(reference), slope, range > 0 ? 0 : offset, range, bright};
+  auto compare = [&](std::size_t x, const auto* values, const double* mean, const double* square) {
+    bm::beyond_level(values, mean, square, level, to.col(x), in.rows);
   };
-  bm::local_statistics(in, static_cast<std::size_t>(rx), static_cast<std::size_t>(ry), reference, threads, compare, pause_for_user);
+  bm::local_statistics(in, static_cast<std::size_t>(rx), static_cast<std::size_t>(ry), level.reference, threads, compare, pause_for_user);
   return out;
 }

@@ -1,6 +1,7 @@
 // Means (and standard deviations) over windows of (2 rx + 1) x (2 ry + 1) pixels by running sums: column sums kept
 // from column to column, then a running sum down each column (McDonnell 1981). Sums of whole levels are exact.
 #pragma once
+#include <atomic>
 #include <cmath>
 #include <cstdint>
 #include <vector>
@@ -20,19 +21,19 @@ BM_CLONES inline void exchange_column(const double* enters, const double* leaves
 }
 
 // The same with sums of squares about a reference: enters^2 - leaves^2 as a product.
-template <class S>
-BM_CLONES void add_squares(const double* enters, double reference, S* sum, S* squares, size_t n) {
+template <class S, class T>
+BM_CLONES void add_squares(const T* enters, S reference, S* sum, S* squares, size_t n) {
   for (size_t i = 0; i < n; ++i) {
-    const S in = static_cast<S>(enters[i] - reference);
+    const S in = static_cast<S>(enters[i]) - reference;
     sum[i] += in;
     squares[i] += in * in;
   }
 }
-template <class S>
-BM_CLONES void exchange_squares(const double* __restrict enters, const double* __restrict leaves, double reference, S* __restrict sum,
+template <class S, class T>
+BM_CLONES void exchange_squares(const T* __restrict enters, const T* __restrict leaves, S reference, S* __restrict sum,
                                 S* __restrict squares, size_t n) {
   for (size_t i = 0; i < n; ++i) {
-    const S in = static_cast<S>(enters[i] - reference), out = static_cast<S>(leaves[i] - reference);
+    const S in = static_cast<S>(enters[i]) - reference, out = static_cast<S>(leaves[i]) - reference;
     sum[i] += in - out;
     squares[i] += in * in - out * out;
   }
@@ -85,21 +86,15 @@ void running_sums(Window<S>& w, Window<S>& v, size_t rows, double factor, double
 
 constexpr size_t box_block = 512;  // columns after which running sums begin anew
 
-// Slides a window of columns over a stretch of the picture: at the start of every block clear() and enter() for each column of
-// the first window, then exchange(entering, leaving) from column to column, and each(x) when the window stands about x.
-template <class Clear, class Enter, class Exchange, class Each>
-void column_windows(Plane<const double> in, size_t rx, size_t first, size_t last, Clear clear, Enter enter, Exchange exchange,
-                    Each each) {
-  const ptrdiff_t r = static_cast<ptrdiff_t>(rx);
-  auto column = [&](ptrdiff_t x) { return in.col(reflect(x, in.cols)); };
-  for (size_t from = first; from < last; from += box_block) {
-    clear();
-    const ptrdiff_t begin = static_cast<ptrdiff_t>(from), stop = static_cast<ptrdiff_t>(std::min(last, from + box_block));
-    for (ptrdiff_t x = begin - r; x <= begin + r; ++x) enter(column(x));
-    for (ptrdiff_t x = begin; x < stop; ++x) {
-      if (x > begin) exchange(column(x + r), column(x - r - 1));
-      each(static_cast<size_t>(x));
-    }
+// Slides a window of columns from `begin` to `stop`: clear() and enter() for each column of the first window, then
+// exchange(entering, leaving) from column to column, and each(x) when the window stands about x.
+template <class Column, class Clear, class Enter, class Exchange, class Each>
+void slide_columns(Column column, ptrdiff_t r, ptrdiff_t begin, ptrdiff_t stop, Clear clear, Enter enter, Exchange exchange, Each each) {
+  clear();
+  for (ptrdiff_t x = begin - r; x <= begin + r; ++x) enter(column(x));
+  for (ptrdiff_t x = begin; x < stop; ++x) {
+    if (x > begin) exchange(column(x + r), column(x - r - 1));
+    each(static_cast<size_t>(x));
   }
 }
 
@@ -110,68 +105,99 @@ void box_mean(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, i
   over_columns(in.cols, threads, box_block, [&](size_t first, size_t last, auto pause) {
     std::vector<double> sum(n);
     Window<double> window;
-    column_windows(
-        in, rx, first, last, [&] { std::fill(sum.begin(), sum.end(), 0.0); },
-        [&](const double* v) { add_column(v, sum.data(), n); },
-        [&](const double* enters, const double* leaves) { exchange_column(enters, leaves, sum.data(), n); },
-        [&](size_t x) {
-          window.slide_over(sum.data(), n, ry);
-          running_sum(window, n, factor, out.col(x));
-          if (x % 256 == 0) pause();
-        });
+    for (size_t from = first; from < last; from += box_block) {
+      slide_columns(
+          [&](ptrdiff_t x) { return in.col(reflect(x, in.cols)); }, static_cast<ptrdiff_t>(rx), static_cast<ptrdiff_t>(from),
+          static_cast<ptrdiff_t>(std::min(last, from + box_block)), [&] { std::fill(sum.begin(), sum.end(), 0.0); },
+          [&](const double* v) { add_column(v, sum.data(), n); },
+          [&](const double* enters, const double* leaves) { exchange_column(enters, leaves, sum.data(), n); },
+          [&](size_t x) {
+            window.slide_over(sum.data(), n, ry);
+            running_sum(window, n, factor, out.col(x));
+            if (x % 256 == 0) pause();
+          });
+    }
   }, interrupt);
 }
 
-// From the means of the values less a reference and of their squares.
-BM_CLONES inline void mean_and_deviation(double reference, double* __restrict mean, double* __restrict square, size_t n) {
-  for (size_t i = 0; i < n; ++i) {
-    const double variance = square[i] - mean[i] * mean[i];
-    square[i] = std::sqrt(variance > 0 ? variance : 0);
-    mean[i] += reference;
-  }
-}
+// Where the columns of a window come from: the picture itself, or a copy of a few of them as bytes.
+struct AsTheyAre {
+  explicit AsTheyAre(Plane<const double> in) : in_(in) {}
+  bool load(size_t, size_t) { return true; }
+  const double* col(size_t x) const { return in_.col(x); }
 
-template <class S, class Each, class Interrupt>
-void box_statistics(Plane<const double> in, size_t rx, size_t ry, double reference, int threads, Each each, Interrupt interrupt) {
+ private:
+  Plane<const double> in_;
+};
+
+class AsBytes {
+ public:
+  explicit AsBytes(Plane<const double> in) : in_(in) {}
+  // False when a value is no level 0 .. 255.
+  bool load(size_t first, size_t last) {
+    first_ = first;
+    room_.resize((last - first) * in_.rows);
+    return to_bytes(in_.col(first), room_.data(), room_.size());
+  }
+  const std::uint8_t* col(size_t x) const { return room_.data() + (x - first_) * in_.rows; }
+
+ private:
+  Plane<const double> in_;
+  size_t first_ = 0;
+  std::vector<std::uint8_t> room_;
+};
+
+// False when the columns cannot be loaded as wanted; then what was handed over is void.
+template <class S, class Columns, class Each, class Interrupt>
+bool box_statistics(Plane<const double> in, size_t rx, size_t ry, double reference, int threads, Each each, Interrupt interrupt) {
   const double factor = 1.0 / static_cast<double>((2 * rx + 1) * (2 * ry + 1));
+  const S middle = static_cast<S>(reference);
   const size_t n = in.rows;
+  std::atomic<bool> fits{true};
   over_columns(in.cols, threads, box_block, [&](size_t first, size_t last, auto pause) {
     std::vector<S> sum(n), squares(n);
-    std::vector<double> mean(n), sd(n);
+    std::vector<double> mean(n), square(n);
     Window<S> window, second;
-    column_windows(
-        in, rx, first, last,
-        [&] {
-          std::fill(sum.begin(), sum.end(), S{0});
-          std::fill(squares.begin(), squares.end(), S{0});
-        },
-        [&](const double* v) { add_squares(v, reference, sum.data(), squares.data(), n); },
-        [&](const double* enters, const double* leaves) {
-          exchange_squares(enters, leaves, reference, sum.data(), squares.data(), n);
-        },
-        [&](size_t x) {
-          window.slide_over(sum.data(), n, ry);
-          second.slide_over(squares.data(), n, ry);
-          running_sums(window, second, n, factor, mean.data(), sd.data());
-          mean_and_deviation(reference, mean.data(), sd.data(), n);
-          each(x, mean.data(), sd.data());
-          if (x % 64 == 0) pause();
-        });
+    Columns columns(in);
+    for (size_t from = first; from < last; from += box_block) {
+      const size_t stop = std::min(last, from + box_block);
+      if (!fits || !columns.load(from > rx + 1 ? from - rx - 1 : 0, std::min(in.cols, stop + rx))) {
+        fits = false;
+        return;
+      }
+      slide_columns(
+          [&](ptrdiff_t x) { return columns.col(reflect(x, in.cols)); }, static_cast<ptrdiff_t>(rx), static_cast<ptrdiff_t>(from),
+          static_cast<ptrdiff_t>(stop),
+          [&] {
+            std::fill(sum.begin(), sum.end(), S{0});
+            std::fill(squares.begin(), squares.end(), S{0});
+          },
+          [&](const auto* v) { add_squares(v, middle, sum.data(), squares.data(), n); },
+          [&](const auto* enters, const auto* leaves) {
+            exchange_squares(enters, leaves, middle, sum.data(), squares.data(), n);
+          },
+          [&](size_t x) {
+            window.slide_over(sum.data(), n, ry);
+            second.slide_over(squares.data(), n, ry);
+            running_sums(window, second, n, factor, mean.data(), square.data());
+            each(x, columns.col(x), mean.data(), square.data());
+            if (x % 64 == 0) pause();
+          });
+    }
   }, interrupt);
+  return fits;
 }
 
-// Mean and standard deviation about every pixel, handed over a column at a time: each(x, mean, sd). A whole reference grey
-// is taken off first, so that the difference of sums stays small and sums of whole levels exact; sums of 8-bit levels are kept
-// in whole numbers as long as they fit.
+// About every pixel the means of the values less a whole reference grey and of their squares, handed over a column at a
+// time: each(x, values, mean, square). With a reference near the mean their difference stays small, and sums of whole levels
+// are exact; sums of 8-bit levels are kept in whole numbers as long as they fit.
 template <class Each, class Interrupt>
 void local_statistics(Plane<const double> in, size_t rx, size_t ry, double reference, int threads, Each each, Interrupt interrupt) {
-  reference = std::round(reference);
   const double most = 255.0 * 255.0 * static_cast<double>((2 * rx + 1) * (2 * ry + 1));
-  if (levels_of(in) == Levels::bits8 && reference >= 0 && reference <= 255 && most < 2147483647.0) {
-    box_statistics<std::int32_t>(in, rx, ry, reference, threads, each, interrupt);
-  } else {
-    box_statistics<double>(in, rx, ry, reference, threads, each, interrupt);
-  }
+  const bool whole = reference >= 0 && reference <= 255 && most < 2147483647.0;
+  if (whole && box_statistics<std::int32_t, AsBytes>(in, rx, ry, reference, threads, each, interrupt)) return;
+  levels_of(in, threads);  // refuses what is no number
+  box_statistics<double, AsTheyAre>(in, rx, ry, reference, threads, each, interrupt);
 }
 
 }  // namespace bm

@@ -97,7 +97,7 @@ void grey_extreme(Plane<const double> in, Plane<double> out, const std::vector<C
 
 template <bool Lowest, class Interrupt>
 void grey_extreme(Plane<const double> in, Plane<double> out, const std::vector<Chord>& chords, int threads, Interrupt interrupt) {
-  switch (levels_of(in)) {
+  switch (levels_of(in, threads)) {
     case Levels::bits8: return grey_extreme<std::uint8_t, Lowest>(in, out, chords, threads, interrupt);
     case Levels::bits16: return grey_extreme<std::uint16_t, Lowest>(in, out, chords, threads, interrupt);
     default: return grey_extreme<double, Lowest>(in, out, chords, threads, interrupt);

@@ -1,8 +1,11 @@
 // Which grey values a picture holds. Kernels work in the smallest type that keeps them exact.
 #pragma once
+#include <algorithm>
 #include <cstdint>
 #include <stdexcept>
+#include <vector>
 
+#include "parallel.h"
 #include "plane.h"
 #include "speed.h"
 
@@ -31,12 +34,41 @@ BM_CLONES inline void look_at_levels(const double* v, size_t n, LevelFlags& flag
 }
 
 // Throws std::domain_error when a value is NaN or infinite: no kernel takes those.
-inline Levels levels_of(Plane<const double> p) {
+inline Levels levels_of(Plane<const double> p, int threads = 1) {
+  std::vector<LevelFlags> found(static_cast<size_t>(std::max(threads, 1)));
+  over_columns(found.size(), threads, 1, [&](size_t first, size_t last, auto) {
+    for (size_t k = first; k < last; ++k) {
+      const size_t from = p.size() * k / found.size(), to = p.size() * (k + 1) / found.size();
+      look_at_levels(p.data + from, to - from, found[k]);
+    }
+  }, [] {});
   LevelFlags flags;
-  look_at_levels(p.data, p.size(), flags);
+  for (const LevelFlags& f : found) {
+    flags.number |= f.number;
+    flags.whole |= f.whole;
+    flags.bits8 |= f.bits8;
+    flags.bits16 |= f.bits16;
+  }
   if (flags.number) throw std::domain_error("missing or infinite grey value");
   if (flags.whole || flags.bits16) return Levels::real;
   return flags.bits8 ? Levels::bits16 : Levels::bits8;
+}
+
+// Values as bytes; false when one is no whole number in 0 .. 255.
+BM_CLONES inline bool to_bytes(const double* __restrict v, std::uint8_t* __restrict to, size_t n) {
+  constexpr size_t block = 512;
+  std::int32_t whole[block];
+  for (size_t from = 0; from < n; from += block) {
+    const size_t m = std::min(block, n - from);
+    std::int64_t bad = 0;
+    for (size_t i = 0; i < m; ++i) bad |= -static_cast<std::int64_t>(!(v[from + i] >= 0) | !(v[from + i] <= 255));
+    if (bad != 0) return false;
+    for (size_t i = 0; i < m; ++i) whole[i] = static_cast<std::int32_t>(v[from + i]);
+    for (size_t i = 0; i < m; ++i) bad |= -static_cast<std::int64_t>(static_cast<double>(whole[i]) != v[from + i]);
+    if (bad != 0) return false;
+    for (size_t i = 0; i < m; ++i) to[from + i] = static_cast<std::uint8_t>(whole[i]);
+  }
+  return true;
 }
 
 }  // namespace bm

@@ -1,23 +1,32 @@
-// Grey values against a level of their own, from mean and standard deviation about each.
+// Grey values against a level of their own, from the means about each of the values less a reference and of their squares.
 #pragma once
+#include <cmath>
 #include <cstddef>
 
 #include "speed.h"
 
 namespace bm {
 
-// mean + offset + slope * sd
-BM_CLONES inline void beyond_offset(const double* __restrict grey, const double* __restrict mean, const double* __restrict sd, double slope,
-                                    double offset, bool bright, int* __restrict to, std::size_t n) {
-  const double sign = bright ? 1 : -1;
-  for (std::size_t i = 0; i < n; ++i) to[i] = sign * (grey[i] - (mean[i] + offset + slope * sd[i])) > 0;
-}
+// A level of m + offset + slope * s, or m * (1 + slope * (s / range - 1)) when a range is given (Sauvola & Pietikainen 2000),
+// m the mean and s the standard deviation.
+struct LocalLevel {
+  double reference, slope, offset, range;
+  bool bright;
+};
 
-// mean * (1 + slope * (sd / range - 1)) (Sauvola & Pietikainen 2000)
-BM_CLONES inline void beyond_ratio(const double* __restrict grey, const double* __restrict mean, const double* __restrict sd, double slope,
-                                   double range, bool bright, int* __restrict to, std::size_t n) {
-  const double sign = bright ? 1 : -1;
-  for (std::size_t i = 0; i < n; ++i) to[i] = sign * (grey[i] - mean[i] * (1 + slope * (sd[i] / range - 1))) > 0;
+// Beyond it: bright pixels above, dark ones below. With t = distance from the part without s, k = what s is multiplied by,
+// t > k s is t |t| > k |k| s^2, which takes no root.
+template <class T>
+BM_CLONES void beyond_level(const T* __restrict grey, const double* __restrict mean, const double* __restrict square, const LocalLevel& level,
+                            int* __restrict to, std::size_t n) {
+  const double sign = level.bright ? 1 : -1, reference = level.reference, offset = level.offset, slope = level.slope;
+  const bool ranged = level.range > 0;
+  const double share = ranged ? 1 - slope : 1, per_mean = ranged ? slope / level.range : 0, fixed = ranged ? 0 : slope;
+  for (std::size_t i = 0; i < n; ++i) {
+    const double m = mean[i] + reference, spread = square[i] - mean[i] * mean[i], variance = spread > 0 ? spread : 0;
+    const double t = sign * (static_cast<double>(grey[i]) - (m * share + offset)), k = sign * (fixed + per_mean * m);
+    to[i] = t * std::fabs(t) > k * std::fabs(k) * variance;
+  }
 }
 
 }  // namespace bm

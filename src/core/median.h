@@ -19,7 +19,7 @@ bool median_small(Plane<const double> in, Plane<double> out, size_t rx, size_t r
 
 template <class Interrupt>
 void median(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, int threads, Interrupt interrupt) {
-  const Levels levels = levels_of(in);
+  const Levels levels = levels_of(in, threads);
   if (rx == 0 && ry == 0) {
     std::copy(in.data, in.data + in.size(), out.data);
     return;
