@@ -87,7 +87,7 @@ verdict_table <- function(run) {
     list(batch = limits$batch, sample = limits$sample), fields,
     list(
       figure = show_units(limits$figure), measured = limits$value, low = limits$low, high = limits$high,
-      unit = unit_label(limits$unit), limit = range_of_limit(limits),
+      unit = show_units(limits$unit), limit = range_of_limit(limits),
       conforming = ifelse(is.na(limits$conforming), "", paste(round(100 * limits$conforming), "%")),
       verdict = paste0(limits$verdict, ifelse(limits$warned & limits$verdict == "pass", " (warning)", ""))
     )

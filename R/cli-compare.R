@@ -29,7 +29,7 @@ cli_compare <- function(args) {
   s <- shift$shifts
   show_table(data.frame(
     figure = paste0("D", s$p), first = s$a, second = s$b, shift = s$shift, low = s$low, high = s$high,
-    unit = unit_label(shift$unit),
+    unit = show_units(shift$unit),
     differs = ifelse(s$differs, "yes", "not shown")
   ), o$json)
   if (any(s$differs)) 1L else 0L

@@ -71,7 +71,7 @@ distribution_figure <- function(distribution, limits = NULL) {
 }
 
 # "equivalent circle diameter (um)"
-size_axis <- function(d) paste0(axis_name(d$of), if (nzchar(d$unit)) paste0(" (", unit_label(d$unit), ")"))
+size_axis <- function(d) paste0(axis_name(d$of), if (nzchar(d$unit)) paste0(" (", show_units(d$unit), ")"))
 
 #' Fitted models drawn
 #'
@@ -111,7 +111,7 @@ fit_figure <- function(fit, models = 2) {
     ) +
     ggplot2::geom_line(ggplot2::aes(.data$x, .data$density, colour = .data$model, linetype = .data$model), data = curves,
       linewidth = 0.8) +
-    ggplot2::labs(x = NULL, y = paste0("density by ", d$weight, " (% per ", if (nzchar(d$unit)) unit_label(d$unit) else "1", ")"),
+    ggplot2::labs(x = NULL, y = paste0("density by ", d$weight, " (% per ", if (nzchar(d$unit)) show_units(d$unit) else "1", ")"),
                   title = paste0(d$n, " objects")) + lines
   differences <- ggplot2::ggplot(curves) +
     ggplot2::geom_hline(yintercept = 0, colour = look$faint) +
@@ -137,7 +137,7 @@ shift_figure <- function(shift, names = c("first", "second")) {
   curves <- rbind(data.frame(set = names[1], cumulative_curve(shift$a)), data.frame(set = names[2], cumulative_curve(shift$b)))
   curves$set <- factor(curves$set, names)
   s <- shift$shifts
-  s$text <- paste0("  D", s$p, ": ", ifelse(s$shift > 0, "+", ""), signif(s$shift, 3), " ", unit_label(shift$unit), " (",
+  s$text <- paste0("  D", s$p, ": ", ifelse(s$shift > 0, "+", ""), signif(s$shift, 3), " ", show_units(shift$unit), " (",
     signif(s$low, 2), " to ",
                    signif(s$high, 2), ")")
   ggplot2::ggplot(curves) +

@@ -2,9 +2,8 @@
 
 #' Verdicts at a glance
 #'
-#' Every figure on a scale of its own between its limits: the shaded stretch is what the limits allow, the point the value,
-#' the line
-#' its interval. Verdicts differ in shape as well as in colour.
+#' Every figure on a scale of its own between its limits: the shaded stretch is what the limits allow, broken lines are warning
+#' limits, the point is the value, the line its interval. Verdicts differ in shape as well as in colour.
 #'
 #' @param verdict A `bm_verdict`, or a `bm_run` that was judged.
 #' @return A ggplot.
@@ -18,17 +17,16 @@ verdict_figure <- function(verdict) {
   limits <- verdict_of_any(verdict)$limits
   rows <- strip_rows(limits)
   ground <- unique(rows[c("panel", "from", "to")])
-  marks <- rbind(
-    data.frame(panel = rows$panel, x = ifelse(is.na(limits$min), NA, 0)),
-    data.frame(panel = rows$panel, x = ifelse(is.na(limits$max), NA, 1))
-  )
+  at <- function(x) unique(data.frame(panel = rows$panel, x = x)[!is.na(x), ])
+  ends <- at(c(ifelse(is.na(limits$min), NA, 0), ifelse(is.na(limits$max), NA, 1)))
+  warnings <- at(c(rows$warn_min, rows$warn_max))
   ggplot2::ggplot(rows, ggplot2::aes(y = .data$row)) +
     ggplot2::geom_rect(
       ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = -Inf, ymax = Inf), data = ground, inherit.aes = FALSE,
       fill = look$allowed
     ) +
-    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$x), data = unique(marks[!is.na(marks$x), ]), colour = look$ink,
-      linewidth = 0.5) +
+    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$x), data = ends, colour = look$ink, linewidth = 0.5) +
+    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$x), data = warnings, colour = look$ink, linewidth = 0.4, linetype = "22") +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$low, xend = .data$high, yend = .data$row, colour = .data$verdict), linewidth = 1.1, na.rm = TRUE
     ) +
@@ -60,8 +58,7 @@ verdict_scales <- function() {
 # seen. What lies farther out is drawn at the end.
 strip_rows <- function(limits) {
   shown <- function(v) pmin(pmax(v, -0.65), 1.65)
-  said <- range_of_limit(limits)
-  panel <- paste0(show_units(limits$figure), ": ", said)
+  panel <- trimws(paste0(show_units(limits$figure), ": ", range_of_limit(limits), " ", warning_range(limits)))
   width <- ifelse(is.na(limits$min) | is.na(limits$max), NA, limits$max - limits$min)
   bound <- ifelse(is.na(limits$max), limits$min, limits$max)
   far <- pmax(abs(limits$low - bound), abs(limits$high - bound), abs(limits$value - bound), 0.05 * abs(bound), na.rm = TRUE)
@@ -73,8 +70,9 @@ strip_rows <- function(limits) {
     panel = factor(panel, unique(panel)), row = place_names(limits),
     value = scaled(limits$value), low = scaled(limits$low), high = scaled(limits$high), verdict = limits$verdict,
     from = ifelse(is.na(limits$min), -Inf, 0), to = ifelse(is.na(limits$max), Inf, 1),
+    warn_min = scaled(limits$warn_min), warn_max = scaled(limits$warn_max),
     text = paste0(
-      show_number(limits$value), " ", unit_label(limits$unit),
+      show_number(limits$value), " ", show_units(limits$unit),
       ifelse(is.na(limits$low), "", paste0("  (", show_number(limits$low, 3), " to ", show_number(limits$high, 3), ")"))
     )
   )
@@ -106,7 +104,7 @@ budget_figure <- function(verdict) {
   budget$figure <- factor(show_units(budget$figure), unique(show_units(budget$figure)))
   whole <- budget[budget$part == "combined", ]
   whole$text <- ifelse(is.na(whole$u), "not known: more fields or objects",
-    ifelse(whole$u == 0, "no spread seen", paste0("u = ", show_number(whole$u, 2), " ", unit_label(whole$unit))))
+    ifelse(whole$u == 0, "no spread seen", paste0("u = ", show_number(whole$u, 2), " ", show_units(whole$unit))))
   parts <- budget[budget$part != "combined" & !is.na(budget$share), ]
   parts$part <- factor(parts$part, names(look$parts))
   ggplot2::ggplot(parts, ggplot2::aes(y = .data$row)) +

@@ -92,7 +92,7 @@ rule_panel <- function(rules, row, part) {
 response_figure <- function(response) {
   check_class(response, "bm_response", "response to the level", "Make one with {.fn level_response}.")
   t <- response$table
-  names <- c("area fraction (%)", "objects", paste0("median ecd (", unit_label(response$unit), ")"))
+  names <- c("area fraction (%)", "objects", paste0("median ecd (", show_units(response$unit), ")"))
   long <- tibble::tibble(
     level = rep(t$level, 3), what = factor(rep(names, each = nrow(t)), names),
     value = c(100 * t$area_fraction, t$objects, t$median_ecd)

@@ -37,7 +37,7 @@ scale_bar <- function(width, height, calibration) {
     ggplot2::annotate("segment", x = from, xend = width, y = y, yend = y, colour = look$ink, linewidth = 0.9),
     ggplot2::annotate("segment", x = at, xend = at, y = y - tick, yend = y + tick, colour = look$ink, linewidth = 0.6),
     ggplot2::annotate("text", x = from - width * 0.01, y = y, hjust = 1, size = 3.4, colour = look$ink,
-                      label = paste(format(length), unit_label(calibration$unit)))
+                      label = paste(format(length), show_units(calibration$unit)))
   )
 }
 
@@ -115,7 +115,7 @@ class_groups <- function(measures, by) {
   if (length(breaks) < 2) breaks <- breaks + c(-0.5, 0.5)
   class <- cut(value, breaks, include.lowest = TRUE,
                labels = paste(format_plain(breaks[-length(breaks)]), "to", format_plain(breaks[-1]),
-                 unit_label(measure_unit(by, unit))))
+                 show_units(measure_unit(by, unit))))
   group <- factor(ifelse(measures$accepted, as.character(class), "rejected"), c(levels(class), "rejected"))
   colours <- c(grDevices::colorRampPalette(look$classes)(nlevels(class)), look$rejected)
   list(group = group, colours = stats::setNames(colours, levels(group)),

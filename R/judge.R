@@ -9,7 +9,7 @@
 #'
 #' @param x A `bm_run` from [run_batch()], or a `bm_measures`, taken as one sample of one field.
 #' @param spec A `bm_spec`, or the path of a specification file.
-#' @return A `bm_verdict`: `limits` (one row a figure: value, interval, limits, verdict, `warned` when a warning limit is
+#' @return A `bm_verdict`: `limits` (one row a figure: value, interval, limits and warning limits, verdict, `warned` when a warning limit is
 #'   passed over, the probability `conforming` that the true value lies within the limits, the `margin` to the nearest one, and
 #'   what would decide it), `samples` and `batches` (verdict and why), `budget` (see [uncertainty_budget()]) and `spec`.
 #' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562); figures of sizes by Student's t
@@ -166,7 +166,8 @@ report_limit <- function(limit, found, decision, id, fields) {
   list(
     limit = tibble::tibble(
       place, figure = limit$label, value = found$value * scale, low = found$low * scale, high = found$high * scale, unit = unit,
-      min = least * scale, max = most * scale, verdict = verdict,
+      min = least * scale, max = most * scale, warn_min = limit$warn_min$value * scale, warn_max = limit$warn_max$value * scale,
+      verdict = verdict,
       warned = isTRUE(found$value < limit$warn_min$value) || isTRUE(found$value > limit$warn_max$value),
       conforming = conforming, margin = margin_of(found$value, least, most) * scale,
       decided_by = if (verdict == "undecided") what_decides(found, least, most, decision$confidence, fields, limit$per) else ""

@@ -20,9 +20,9 @@ format.bm_calibration <- function(x, ...) {
 
 scale_text <- function(x) {
   sure <- paste0("\u00b1 ", signif(100 * x$uncertainty, 2), " %")
-  if (is.null(x$pixel)) return(paste0("map of a tilted plane in ", unit_label(x$unit), ", ", sure))
+  if (is.null(x$pixel)) return(paste0("map of a tilted plane in ", show_units(x$unit), ", ", sure))
   size <- paste(unique(signif(unlist(x$pixel, use.names = FALSE), 6)), collapse = " x ")
-  paste0(size, " ", unit_label(x$unit), " a pixel, ", sure)
+  paste0(size, " ", show_units(x$unit), " a pixel, ", sure)
 }
 
 #' @export
@@ -49,7 +49,7 @@ format.bm_distribution <- function(x, ...) {
   d <- signif(percentile_size(x, c(10, 50, 90)), 4)
   c(
     paste0("<distribution> of ", x$of, " by ", x$weight, ", ", x$n, " objects"),
-    paste0("  ", paste(names(d), d, collapse = ", "), " ", unit_label(x$unit)),
+    paste0("  ", paste(names(d), d, collapse = ", "), " ", show_units(x$unit)),
     paste0("  ", paste(gsub("_", " ", names(x$moments)), signif(unlist(x$moments), 4), collapse = ", "))
   )
 }
@@ -75,7 +75,7 @@ format.bm_shift <- function(x, ...) {
   ))
   c(
     paste0("<shift> of ", x$of, " by ", x$weight, ", ", x$a$n, " and ", x$b$n, " objects"),
-    paste0("  D", s$p, ": ", show_number(s$a), " and ", show_number(s$b), " ", unit_label(x$unit), ", shift ",
+    paste0("  D", s$p, ": ", show_number(s$a), " and ", show_number(s$b), " ", show_units(x$unit), ", shift ",
       signif(s$shift, 3), " ",
            interval)
   )
@@ -85,9 +85,8 @@ format.bm_shift <- function(x, ...) {
 format.bm_sections <- function(x, ...) {
   c(
     paste0("<sections> ", x$n, " sections, ", nrow(x$classes), " classes, by ", x$how),
-    paste0("  spheres: mean ", show_number(x$mean), " ", unit_label(x$unit), ", sd ", show_number(x$sd), ", ",
-      signif(x$density, 4), " per ",
-           unit_label(x$unit), "3"),
+    paste0("  spheres: mean ", show_number(x$mean), " ", show_units(x$unit), ", sd ", show_number(x$sd), ", ",
+      signif(x$density, 4), " per ", show_units(x$unit), "\u00b3"),
     if (any(x$classes$spheres < 0)) "  some classes came out negative: fewer classes, or how = \"em\""
   )
 }
@@ -249,7 +248,7 @@ format.bm_region <- function(x, ...) paste0("<region> ", x$kind, " ", paste(unli
 format.bm_check <- function(x, ...) {
   paste0(
     "<check> ", toupper(x$verdict), ": measured ", signif(x$measured, 5), " for ", signif(x$known, 5), " ",
-    unit_label(x$unit), ", off by ", signif(100 * x$deviation, 2), " % \u00b1 ",
+    show_units(x$unit), ", off by ", signif(100 * x$deviation, 2), " % \u00b1 ",
     signif(100 * x$uncertainty, 2), " %, tolerance ", 100 * x$tolerance, " %"
   )
 }

@@ -77,9 +77,9 @@ report_verdicts <- function(run) {
 report_limits <- function(limits) {
   html_table(data.frame(
     Figure = show_units(limits$figure),
-    Measured = paste(show_number(limits$value), unit_label(limits$unit)),
+    Measured = paste(show_number(limits$value), show_units(limits$unit)),
     Interval = ifelse(is.na(limits$low), "\u2013", paste(show_number(limits$low), "to", show_number(limits$high))),
-    Limit = range_of_limit(limits),
+    Limit = trimws(paste(range_of_limit(limits), warning_range(limits))),
     Conforming = ifelse(is.na(limits$conforming), "\u2013", paste(round(100 * limits$conforming), "%")),
     Verdict = paste0(verdict_chip(limits$verdict), ifelse(limits$warned & limits$verdict == "pass",
       " warning limit passed over", "")),
@@ -88,8 +88,17 @@ report_limits <- function(limits) {
 }
 
 range_of_limit <- function(limits) {
-  text <- function(v) ifelse(is.na(v), "", paste(format_plain(v), unit_label(limits$unit)))
+  text <- function(v) ifelse(is.na(v), "", paste(format_plain(v), show_units(limits$unit)))
   limit_text(text(limits$min), text(limits$max))
+}
+
+# "(warning below 31, above 35)", "" where there is no warning limit.
+warning_range <- function(limits) {
+  side <- function(word, v) ifelse(is.na(v), "", paste(word, format_plain(v)))
+  low <- side("below", limits$warn_min)
+  high <- side("above", limits$warn_max)
+  said <- paste0(low, ifelse(nzchar(low) & nzchar(high), ", ", ""), high)
+  ifelse(nzchar(said), paste0("(warning ", said, ")"), "")
 }
 
 # "D50 of ecd" is short for what? The definition stands under the table.

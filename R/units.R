@@ -98,10 +98,11 @@ parse_length <- function(x, name, unit, power = 1, call = rlang::caller_env()) {
   q$value * unit_ratio(q$unit, unit)^power
 }
 
-unit_label <- function(unit) sub("^u", "\u00b5", unit)
-
-# The same for units within a text: "below 12 um".
-show_units <- function(text) gsub("\\bum\\b", "\u00b5m", text)
+# As people write them: "below 12 \u00b5m", "900 /mm\u00b2".
+show_units <- function(text) {
+  text <- gsub("\\b([a-z]?m|in|px)2\\b", "\\1\u00b2", text)
+  gsub("\\bum(?![[:alnum:]])", "\u00b5m", text, perl = TRUE)
+}
 
 # For tables a person reads: so many significant digits, zeros at the end kept, no exponents.
 show_number <- function(x, digits = 4) {

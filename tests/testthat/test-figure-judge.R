@@ -26,6 +26,24 @@ test_that("every figure stands on a scale of its own between its limits", {
   expect_equal(dim(drawn(verdict_figure(run), 1280, 860))[1:2], c(860, 1280))
 })
 
+test_that("warning limits are drawn and said", {
+  run <- made_run(c(0.32, 0.33, 0.34), 20)
+  spec <- read_spec(text_file(
+    "bemrick: spec 1", "product: P", "limits:", "  - porosity: {min: 30 %, max: 40 %, warn_max: 35 %}",
+    "  - count_per_area: {max: 900 /mm2, warn_max: 800 /mm2}", "  - percentile: {p: 50, max: 21 um}"
+  ))
+  verdict <- judge(run, spec)
+  expect_equal(verdict$limits$warn_max, c(35, 800, NA))
+  rows <- strip_rows(verdict$limits)
+  expect_equal(c(rows$warn_min[1], rows$warn_max[1]), c(NA, 0.5))
+  expect_match(as.character(rows$panel[1]), "30 % to 40 % (warning above 35)", fixed = TRUE)
+  expect_match(as.character(rows$panel[2]), "at most 900 /mm\u00b2 (warning above 800)", fixed = TRUE)
+  expect_no_match(as.character(rows$panel[3]), "warning")
+  lines <- ggplot2::layer_data(verdict_figure(verdict), 3)
+  expect_equal(lines$xintercept[1], 0.5)
+  expect_equal(nrow(lines), 2)
+})
+
 test_that("verdicts without interval, per field and of whole batches are drawn too", {
   run <- made_run(0.33, seq(15, 25, length.out = 40))
   spec <- read_spec(text_file(

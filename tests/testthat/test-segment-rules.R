@@ -114,6 +114,15 @@ test_that("local levels equal mean and standard deviation of the window, plainly
     expect_identical(core_local(m, r[1], r[2], 90, 0.3, -5, 0, TRUE), m > middle - 5 + 0.3 * sd)
     expect_identical(core_local(m, r[1], r[2], 90, 0.2, 0, 128, FALSE), m < middle * (1 + 0.2 * (sd / 128 - 1)))
   }
+  # one value between levels far to the right: what was begun on bytes is begun anew
+  m <- matrix(as.numeric(sample(0:255, 4 * 1100, TRUE)), 4)
+  m[2, 1000] <- 17.5
+  spread <- sqrt(pmax(0, ref_window(m, 1, 1, function(w) mean((w - mean(w))^2))))
+  for (threads in 1:2) {
+    expect_identical(core_local(m, 1, 1, 90, -0.2, 0, 0, TRUE, threads), m > ref_window(m, 1, 1, mean) - 0.2 * spread)
+  }
+  m[2, 1000] <- NaN
+  expect_error(core_local(m, 1, 1, 90, -0.2, 0, 0, TRUE, 2L), "missing or infinite")
   field <- small_beads(uneven = 0.9, noise = 3)
   even <- area_fraction(segment_auto(small_beads(uneven = 0, noise = 3)))
   off <- function(mask) abs(area_fraction(mask) / even - 1)

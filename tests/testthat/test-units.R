@@ -54,6 +54,11 @@ test_that("numbers are shown short and units in the trade's letters", {
     show_number(c(0.00012345, NA, 24, 38.9, 0, 1400)), c("0.0001234", "\u2013", "24.00", "38.90", "0", "1,400")
   )
   expect_equal(format_plain(c(22, 0.5, 900)), c("22", "0.5", "900"))
-  expect_equal(unit_label(c("um", "mm")), c("\u00b5m", "mm"))
+  expect_equal(show_units(c("um", "mm")), c("\u00b5m", "mm"))
   expect_equal(show_units("below 12 um by number"), "below 12 \u00b5m by number")
+})
+
+test_that("units are shown as people write them", {
+  shown <- show_units(c("um", "below 12 um", "900 /mm2 or 3 um2", "area_um2", "px2", "in2", "sum", "%", ""))
+  expect_equal(shown, c("\u00b5m", "below 12 \u00b5m", "900 /mm\u00b2 or 3 \u00b5m\u00b2", "area_um2", "px\u00b2", "in\u00b2", "sum", "%", ""))
 })
