@@ -8,7 +8,10 @@ calls <- list(
   "gradient magnitude" = function(f) filter_gradient(f), "grey erosion, disk 5" = function(f) filter_erode(f, 5),
   "local threshold, radius 15" = function(f) segment_local(f, 15, "niblack"), "histogram and otsu" = function(f) segment_auto(f),
   "fill, open, label, measure" = function(f) measure_objects(find_objects(mask_open(mask_fill(segment_level(f, low = 120)), 2))),
-  "watershed" = function(f) separate_watershed(segment_level(f, low = 120))
+  "watershed" = function(f) separate_watershed(segment_level(f, low = 120)),
+  "chain, median to table" = function(f) {
+    f |> filter_median(2) |> segment_auto() |> mask_fill() |> mask_open(1.5) |> separate_watershed() |> measure_objects()
+  }
 )
 picture <- function(side) {
   set.seed(1)

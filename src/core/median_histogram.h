@@ -6,6 +6,9 @@
 #include <cstdint>
 #include <cstring>
 #include <vector>
+#ifdef __SSE2__
+#include <emmintrin.h>
+#endif
 
 #include "plane.h"
 #include "speed.h"
@@ -32,19 +35,29 @@ inline const Counts* steps() {
   return table;
 }
 
-// The place of the first of the growing lanes above `limit`; `below` becomes the lane before it, 0 before the first.
-BM_INLINE unsigned first_above(const Counts& c, std::uint16_t limit, std::uint16_t& below) {
-  std::uint16_t lane[17] = {0};
-  std::memcpy(lane + 1, &c, sizeof c);
-  // lane i gives bit i; the lanes are then folded into one
-  const Counts bit = {1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 1024, 2048, 4096, 8192, 16384, 32768};
-  const Counts upto = bit & (Counts)(c <= limit);
+// Lane i, all ones or all zeros, gives bit i.
+BM_INLINE unsigned lane_bits(const Counts& lanes) {
+#ifdef __SSE2__
+  __m128i half[2];
+  std::memcpy(half, &lanes, sizeof lanes);
+  return static_cast<unsigned>(_mm_movemask_epi8(_mm_packs_epi16(half[0], half[1])));
+#else
+  const Counts bit = Counts{1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 1024, 2048, 4096, 8192, 16384, 32768} & lanes;
   std::uint64_t part[4];
-  std::memcpy(part, &upto, sizeof part);
+  std::memcpy(part, &bit, sizeof part);
   std::uint64_t all = part[0] | part[1] | part[2] | part[3];
   all |= all >> 32;
   all |= all >> 16;
-  const unsigned n = static_cast<unsigned>(__builtin_ctzll(~all | 0x10000));
+  return static_cast<unsigned>(all & 0xffff);
+#endif
+}
+
+// The place of the first of the growing lanes above `limit`; `below` becomes the lane before it, 0 before the first.
+BM_INLINE unsigned first_above(const Counts& c, std::uint16_t limit, std::uint16_t& below) {
+  std::uint16_t lane[17];
+  lane[0] = 0;
+  std::memcpy(lane + 1, &c, sizeof c);
+  const unsigned n = static_cast<unsigned>(__builtin_ctz(~lane_bits((Counts)(c <= limit))));
   below = lane[n];
   return n;
 }
@@ -59,16 +72,26 @@ BM_CLONES inline void exchange(RowHistogram* rows, const std::uint8_t* leaving, 
   }
 }
 
+// The row histograms of windows of `count` columns, all zeros as yet, which are then exchanged for those of the picture.
+inline void start_rows(std::vector<RowHistogram>& rows, size_t n, size_t count) {
+  for (size_t i = 0; i < n; ++i) {
+    rows[i] = RowHistogram{};
+    rows[i].coarse = rows[i].fine[0] = Counts{} + static_cast<std::uint16_t>(count);
+  }
+}
+
 // Medians down one column; rows[y] .. rows[y + ny - 1] make the window of row y. The window's fine
 // segment s is brought up to date only when the median falls into it: it then holds the rows from seen[s].
-BM_CLONES inline void scan_medians(const RowHistogram* rows, size_t ny, std::uint16_t middle, double* to, size_t height) {
+// give(y, level, rest): the median has `rest` pixels of its own level before it.
+template <class Give>
+BM_CLONES void scan_medians(const RowHistogram* rows, size_t ny, std::uint16_t middle, size_t height, Give give) {
   Counts coarse{}, fine[16];
   size_t seen[16];
   for (int s = 0; s < 16; ++s) seen[s] = SIZE_MAX;
   for (size_t i = 0; i + 1 < ny; ++i) coarse += rows[i].coarse;
   for (size_t y = 0; y < height; ++y) {
     coarse += rows[y + ny - 1].coarse;
-    std::uint16_t below, rest;
+    std::uint16_t below, before;
     const unsigned s = first_above(coarse, middle, below);
     if (seen[s] == SIZE_MAX || 2 * (y - seen[s]) > ny) {
       fine[s] = Counts{};
@@ -77,7 +100,9 @@ BM_CLONES inline void scan_medians(const RowHistogram* rows, size_t ny, std::uin
       for (size_t i = seen[s]; i < y; ++i) fine[s] += rows[i + ny].fine[s] - rows[i].fine[s];
     }
     seen[s] = y;
-    to[y] = 16 * s + first_above(fine[s], static_cast<std::uint16_t>(middle - below), rest);
+    const std::uint16_t rest = static_cast<std::uint16_t>(middle - below);
+    const unsigned k = first_above(fine[s], rest, before);
+    give(y, 16 * s + k, static_cast<unsigned>(rest - before));
     coarse -= rows[y].coarse;
   }
 }
@@ -98,14 +123,7 @@ void median_histogram(Plane<const double> in, Plane<double> out, size_t rx, size
       const ptrdiff_t first = static_cast<ptrdiff_t>(top) - static_cast<ptrdiff_t>(ry);
       load_rows(from, in.rows, first, n, to.data());
     };
-    // the first window is built up from columns of zeros, which are then exchanged for its own
-    for (size_t i = 0; i < n; ++i) {
-      rows[i] = RowHistogram{};
-      for (int k = 0; k < 16; ++k) {
-        rows[i].coarse[k] = static_cast<std::uint16_t>(2 * rx + 1);
-        rows[i].fine[0][k] = static_cast<std::uint16_t>(2 * rx + 1);
-      }
-    }
+    start_rows(rows, n, 2 * rx + 1);
     std::fill(leaving.begin(), leaving.end(), std::uint8_t{0});
     for (ptrdiff_t x = -half; x < half; ++x) {
       load(static_cast<ptrdiff_t>(left) + x, entering);
@@ -115,7 +133,8 @@ void median_histogram(Plane<const double> in, Plane<double> out, size_t rx, size
       if (x > left) load(static_cast<ptrdiff_t>(x) - half - 1, leaving);
       load(static_cast<ptrdiff_t>(x) + half, entering);
       exchange(rows.data(), leaving.data(), entering.data(), n, steps());
-      scan_medians(rows.data(), ny, middle, out.col(x) + top, height);
+      double* to = out.col(x) + top;
+      scan_medians(rows.data(), ny, middle, height, [to](size_t y, unsigned level, unsigned) { to[y] = level; });
       if (x % 64 == 0) pause();
     }
   }

@@ -1,12 +1,15 @@
-// Median of any window and any values: in a tile the pixels are ranked (ties by position), the
-// window is a set of ranks kept as bits, and the word that holds the median is followed from
-// pixel to pixel (the moving median of Huang, Yang & Tang 1979, on ranks instead of levels).
+// Median of any window and any values: in a tile the pixels are ranked (ties by position), and the rank of the median is
+// found by buckets (`median_buckets.h`). Where a window holds more pixels than those can count, it is a set of ranks kept as
+// bits, and the word that holds the median is followed from pixel to pixel (the moving median of Huang, Yang & Tang 1979, on
+// ranks instead of levels).
 #pragma once
 #include <cstdint>
 #include <cstring>
 #include <vector>
 
+#include "median_buckets.h"
 #include "plane.h"
+#include "speed.h"
 
 namespace bm {
 
@@ -38,20 +41,20 @@ void rank_by_key(const std::vector<Key>& key, unsigned bytes, std::vector<std::u
 class RankWindow {
  public:
   RankWindow(size_t ranks, size_t middle) : words_((ranks + 63) / 64, 0), middle_(middle) {}
-  void clear() {
+  BM_INLINE void clear() {
     std::memset(words_.data(), 0, words_.size() * sizeof words_[0]);
     at_ = 0;
     below_ = 0;
   }
-  void add(std::uint32_t rank) {
+  BM_INLINE void add(std::uint32_t rank) {
     words_[rank >> 6] |= std::uint64_t{1} << (rank & 63);
     below_ += (rank >> 6) < at_;
   }
-  void take(std::uint32_t rank) {
+  BM_INLINE void take(std::uint32_t rank) {
     words_[rank >> 6] &= ~(std::uint64_t{1} << (rank & 63));
     below_ -= (rank >> 6) < at_;
   }
-  std::uint32_t median() {
+  BM_INLINE std::uint32_t median() {
     while (below_ > middle_) below_ -= ones(words_[--at_]);
     for (size_t n; below_ + (n = ones(words_[at_])) <= middle_; ++at_) below_ += n;
     std::uint64_t w = words_[at_];
@@ -60,20 +63,36 @@ class RankWindow {
   }
 
  private:
-  static size_t ones(std::uint64_t w) { return static_cast<size_t>(__builtin_popcountll(w)); }
+  static BM_INLINE size_t ones(std::uint64_t w) { return static_cast<size_t>(__builtin_popcountll(w)); }
   std::vector<std::uint64_t> words_;
   size_t middle_, at_ = 0, below_ = 0;
 };
+
+// Ranks of the medians down one column of the tile: h of them, the window nx by ny beginning at `ranks`.
+BM_CLONES inline void medians_down(RankWindow& window, const std::uint32_t* ranks, size_t wide, size_t nx, size_t ny, size_t h,
+                                   std::uint32_t* to) {
+  window.clear();
+  for (size_t i = 0; i < ny; ++i)
+    for (size_t j = 0; j < nx; ++j) window.add(ranks[i * wide + j]);
+  for (size_t y = 0;; ++y) {
+    to[y] = window.median();
+    if (y + 1 == h) return;
+    const std::uint32_t *leaving = ranks + y * wide, *entering = ranks + (y + ny) * wide;
+    for (size_t j = 0; j < nx; ++j) window.take(leaving[j]);
+    for (size_t j = 0; j < nx; ++j) window.add(entering[j]);
+  }
+}
 
 // Key is uint16_t for whole levels below 65536, uint64_t (sortable) for any values.
 template <class Key, class ToKey, class Interrupt>
 void median_rank(Plane<const double> in, Plane<double> out, size_t rx, size_t ry, ToKey to_key, size_t begin, size_t end,
                  Interrupt pause) {
   const size_t nx = 2 * rx + 1, ny = 2 * ry + 1;
-  const size_t tile = std::max<size_t>(128, 2 * std::max(rx, ry));
+  const size_t tile = std::max<size_t>(96, 4 * std::max(rx, ry));
   std::vector<Key> key;
   std::vector<double> value;
-  std::vector<std::uint32_t> rank, a, b;
+  std::vector<std::uint32_t> rank, a, b, found(tile);
+  BucketMedian buckets;
   for (size_t left = begin; left < end; left += tile) {
     for (size_t top = 0; top < in.rows; top += tile) {
       const size_t w = std::min(tile, end - left), h = std::min(tile, in.rows - top);
@@ -89,21 +108,20 @@ void median_rank(Plane<const double> in, Plane<double> out, size_t rx, size_t ry
         }
       }
       rank_by_key(key, sizeof(Key), rank, a, b);  // leaves in `a` the items in order of rank
+      auto keep = [&](size_t x, const std::uint32_t* ranks) {
+        double* to = out.col(left + x) + top;
+        for (size_t y = 0; y < h; ++y) to[y] = value[a[ranks[y]]];
+        pause();
+      };
+      if (nx * ny < 65536) {
+        buckets.sort_in(rank, a, tall, wide);
+        buckets.run(nx, ny, w, h, keep);
+        continue;
+      }
       RankWindow window(tall * wide, nx * ny / 2);
       for (size_t x = 0; x < w; ++x) {
-        window.clear();
-        for (size_t i = 0; i < ny; ++i)
-          for (size_t j = x; j < x + nx; ++j) window.add(rank[i * wide + j]);
-        double* to = out.col(left + x) + top;
-        for (size_t y = 0;; ++y) {
-          to[y] = value[a[window.median()]];
-          if (y + 1 == h) break;
-          const std::uint32_t* leaving = &rank[y * wide + x];
-          const std::uint32_t* entering = &rank[(y + ny) * wide + x];
-          for (size_t j = 0; j < nx; ++j) window.take(leaving[j]);
-          for (size_t j = 0; j < nx; ++j) window.add(entering[j]);
-        }
-        pause();
+        medians_down(window, &rank[x], wide, nx, ny, h, found.data());
+        keep(x, found.data());
       }
     }
   }

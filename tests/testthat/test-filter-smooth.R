@@ -34,6 +34,16 @@ test_that("windows larger than the picture, and tile and strip borders, make no 
   words <- pictures(140, 5, "words")     # across the tiles of the rank median
   expect_identical(core_median(words, 3L, 3L), ref_median(words, 3, 3))
   expect_identical(core_median(tall, 1L, 1L), ref_median(tall, 1, 1))
+  for (kind in c("words", "ties", "real")) {  # buckets of the rank median, several tiles both ways
+    m <- pictures(130, 105, kind)
+    expect_identical(core_median(m, 5L, 3L), ref_median(m, 5, 3))
+  }
+  wide <- pictures(110, 60, "words")  # more ranks in a bucket
+  expect_identical(core_median(wide, 30L, 22L), ref_median(wide, 30, 22))
+  for (kind in c("bytes", "words", "real")) {  # 68,121 pixels in a window, more than buckets count
+    m <- pictures(6, 5, kind)
+    expect_identical(core_median(m, 130L, 130L), ref_median(m, 130, 130))
+  }
 })
 
 test_that("the median of a pixel window is the pixel, and of salt and pepper the ground", {
