@@ -26,7 +26,9 @@ verdict_figure <- function(verdict) {
       fill = look$allowed
     ) +
     ggplot2::geom_vline(ggplot2::aes(xintercept = .data$x), data = ends, colour = look$ink, linewidth = 0.5) +
-    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$x), data = warnings, colour = look$ink, linewidth = 0.4, linetype = "22") +
+    ggplot2::geom_vline(
+      ggplot2::aes(xintercept = .data$x), data = warnings, colour = look$ink, linewidth = 0.4, linetype = "22"
+    ) +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$low, xend = .data$high, yend = .data$row, colour = .data$verdict), linewidth = 1.1, na.rm = TRUE
     ) +

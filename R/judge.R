@@ -9,9 +9,10 @@
 #'
 #' @param x A `bm_run` from [run_batch()], or a `bm_measures`, taken as one sample of one field.
 #' @param spec A `bm_spec`, or the path of a specification file.
-#' @return A `bm_verdict`: `limits` (one row a figure: value, interval, limits and warning limits, verdict, `warned` when a warning limit is
-#'   passed over, the probability `conforming` that the true value lies within the limits, the `margin` to the nearest one, and
-#'   what would decide it), `samples` and `batches` (verdict and why), `budget` (see [uncertainty_budget()]) and `spec`.
+#' @return A `bm_verdict`: `limits` (one row a figure: value, interval, limits and warning limits, verdict, `warned` when a
+#'   warning limit is passed over, the probability `conforming` that the true value lies within the limits, the `margin` to the
+#'   nearest one, and what would decide it), `samples` and `batches` (verdict and why), `budget` (see [uncertainty_budget()])
+#'   and `spec`.
 #' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562); figures of sizes by Student's t
 #'   with a jackknife over fields, and never narrower than a bootstrap of the objects within fields shows (2,000 replicates,
 #'   fixed seed). The uncertainty of the calibration and of the grey level ([level_response()]; taken as common to all

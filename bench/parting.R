@@ -28,7 +28,9 @@ one <- function(stretch = stats::runif(1, 1, 1.3)) {
 # Where two outlines cross, over the diameter of the smaller (of equal area).
 outline <- function(e) {
   t <- seq(0, 2 * pi, length.out = 721)[-1]
-  cbind(e$x + e$a * cos(t) * cos(e$turn) - e$b * sin(t) * sin(e$turn), e$y + e$a * cos(t) * sin(e$turn) + e$b * sin(t) * cos(e$turn))
+  u <- e$a * cos(t)
+  v <- e$b * sin(t)
+  cbind(e$x + u * cos(e$turn) - v * sin(e$turn), e$y + u * sin(e$turn) + v * cos(e$turn))
 }
 neck <- function(one, other) {
   p <- outline(one)
@@ -81,9 +83,12 @@ table <- data.frame(
   split = vapply(depths, function(d) mean(vapply(singles, function(m) parts_of(m, d) > 1, NA)), 0)
 )
 table[2:4] <- 100 * table[2:4]
-names(table) <- c("depth", "rightly parted, necks to 60 %, %", "rightly parted, widest neck 60 to 75 %, %", "single ellipses split, %")
-lines <- c("# Parting of touching objects", "", "Two times 200 clusters of two to six, 200 ellipses, 28 to 48 pixels across, noise sd 4. A cluster's widest neck, where two",
-           "outlines cross, is given in diameters of the smaller object.", "",
+names(table) <- c(
+  "depth", "rightly parted, necks to 60 %, %", "rightly parted, widest neck 60 to 75 %, %", "single ellipses split, %"
+)
+lines <- c("# Parting of touching objects", "",
+           "Two times 200 clusters of two to six, 200 ellipses, 28 to 48 pixels across, noise sd 4. A cluster's widest neck,",
+           "where two outlines cross, is given in diameters of the smaller object.", "",
            knitr::kable(table, format = "pipe"))
 writeLines(lines)
 if (dir.exists("bench")) writeLines(lines, "bench/parting.md")

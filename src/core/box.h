@@ -89,7 +89,8 @@ constexpr size_t box_block = 512;  // columns after which running sums begin ane
 // Slides a window of columns from `begin` to `stop`: clear() and enter() for each column of the first window, then
 // exchange(entering, leaving) from column to column, and each(x) when the window stands about x.
 template <class Column, class Clear, class Enter, class Exchange, class Each>
-void slide_columns(Column column, ptrdiff_t r, ptrdiff_t begin, ptrdiff_t stop, Clear clear, Enter enter, Exchange exchange, Each each) {
+void slide_columns(Column column, ptrdiff_t r, ptrdiff_t begin, ptrdiff_t stop, Clear clear, Enter enter, Exchange exchange,
+                   Each each) {
   clear();
   for (ptrdiff_t x = begin - r; x <= begin + r; ++x) enter(column(x));
   for (ptrdiff_t x = begin; x < stop; ++x) {

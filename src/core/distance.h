@@ -1,6 +1,7 @@
 // Exact Euclidean distance of object pixels to the nearest background pixel centre, after
 // Felzenszwalb & Huttenlocher (2012), "Distance transforms of sampled functions",
-// Theory of Computing 8, 415-428; where objects are small, by a search along the rows. Background beyond the frame is not known and not counted.
+// Theory of Computing 8, 415-428; where objects are small, by a search along the rows. Background beyond the frame is not known
+// and not counted.
 #pragma once
 #include <algorithm>
 #include <atomic>

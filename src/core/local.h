@@ -17,8 +17,8 @@ struct LocalLevel {
 // Beyond it: bright pixels above, dark ones below. With t = distance from the part without s, k = what s is multiplied by,
 // t > k s is t |t| > k |k| s^2, which takes no root.
 template <class T>
-BM_CLONES void beyond_level(const T* __restrict grey, const double* __restrict mean, const double* __restrict square, const LocalLevel& level,
-                            int* __restrict to, std::size_t n) {
+BM_CLONES void beyond_level(const T* __restrict grey, const double* __restrict mean, const double* __restrict square,
+                            const LocalLevel& level, int* __restrict to, std::size_t n) {
   const double sign = level.bright ? 1 : -1, reference = level.reference, offset = level.offset, slope = level.slope;
   const bool ranged = level.range > 0;
   const double share = ranged ? 1 - slope : 1, per_mean = ranged ? slope / level.range : 0, fixed = ranged ? 0 : slope;

@@ -63,7 +63,8 @@ BM_INLINE unsigned first_above(const Counts& c, std::uint16_t limit, std::uint16
 }
 
 // Takes the pixels of one column out of the row histograms and the pixels of another in.
-BM_CLONES inline void exchange(RowHistogram* rows, const std::uint8_t* leaving, const std::uint8_t* entering, size_t n, const Counts* step) {
+BM_CLONES inline void exchange(RowHistogram* rows, const std::uint8_t* leaving, const std::uint8_t* entering, size_t n,
+                               const Counts* step) {
   for (size_t i = 0; i < n; ++i) {
     rows[i].coarse -= step[leaving[i] >> 4];
     rows[i].fine[leaving[i] >> 4] -= step[leaving[i] & 15];

@@ -70,7 +70,8 @@ test_that("masks, labels and counts are the same on any number of threads", {
   set.seed(77)
   grey <- matrix(as.numeric(sample(0:255, 201 * 150, TRUE)), 201)
   mask <- core_between(grey, 60, 200)
-  one <- list(core_fill(mask, Inf), core_morph(mask, "open", "disk", 2, 2), core_morph(mask, "close", "line", 3, 1), core_label(mask))
+  one <- list(core_fill(mask, Inf), core_morph(mask, "open", "disk", 2, 2),
+              core_morph(mask, "close", "line", 3, 1), core_label(mask))
   counts <- core_histogram(grey, 256)
   expect_equal(counts, tabulate(grey + 1, 256))
   for (threads in 2:4) {

@@ -60,5 +60,7 @@ test_that("numbers are shown short and units in the trade's letters", {
 
 test_that("units are shown as people write them", {
   shown <- show_units(c("um", "below 12 um", "900 /mm2 or 3 um2", "area_um2", "px2", "in2", "sum", "%", ""))
-  expect_equal(shown, c("\u00b5m", "below 12 \u00b5m", "900 /mm\u00b2 or 3 \u00b5m\u00b2", "area_um2", "px\u00b2", "in\u00b2", "sum", "%", ""))
+  expect_equal(shown, c(
+    "\u00b5m", "below 12 \u00b5m", "900 /mm\u00b2 or 3 \u00b5m\u00b2", "area_um2", "px\u00b2", "in\u00b2", "sum", "%", ""
+  ))
 })
