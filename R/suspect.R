@@ -4,9 +4,8 @@
 #'
 #' Marks objects that are probably several grown together, with the reason: a hull much larger than the object (solidity), an area
 #' far beyond the others (more than 3.5 robust standard deviations in the logarithm), or several maxima of the distance
-#' to the edge, as [separate_watershed()] would part. Nothing is left out: suspects are drawn in another colour, and to
-#' exclude one
-#' takes [exclude_objects()] and a reason.
+#' to the edge, as [separate_watershed()] would part. Nothing is left out: suspects are drawn in another colour, and to exclude
+#' one takes [exclude_objects()] and a reason.
 #'
 #' @param measures A `bm_measures`.
 #' @param solidity Objects below this solidity are suspected.

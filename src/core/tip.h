@@ -92,7 +92,7 @@ inline double beyond_tip(const std::vector<Point>& hull, std::size_t tip, double
 // is a tip of the object whatever its shape). Never below the mean width, perimeter / pi. `pixel`: side of a pixel.
 inline double greatest_width(const std::vector<Point>& hull, const Calipers& c, double perimeter, double pixel) {
   const double mean = perimeter / 3.14159265358979323846;
-  if (hull.size() < 3) return c.max;
+  if (hull.size() < 3 || !(c.min > 0)) return c.max;
   const double area = 0.04 * c.min * c.min, limit = 0.7 * pixel;
   double greatest = mean;
   for (const std::pair<std::size_t, std::size_t>& pair : c.farthest) {
