@@ -96,7 +96,8 @@ sow_seeds <- function(seeds, field, call = rlang::caller_env()) {
 #' Outlines of objects
 #'
 #' The rings of every object, the outer one and one round each hole: along the pixel edges, or to a fraction of a pixel where
-#' the grey of the (filtered) picture crosses the level of the segmentation between two pixel centres (marching squares).
+#' the grey of the (filtered) picture crosses the level of the segmentation between two pixel centres (marching squares). Where an
+#' edge is no wider than a pixel, whose grey then says how far it is covered, the straight line between the two is bent for it.
 #' Both have the same rings and go round the same pixels. At other objects, filled holes and the frame the pixel edges stay.
 #'
 #' @param objects A `bm_objects`.

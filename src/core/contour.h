@@ -1,7 +1,8 @@
 // Outlines to a fraction of a pixel: along the pixel edges of an object, every edge is moved to where the grey level
 // crosses the threshold between the two pixel centres it parts (marching squares, Lorensen & Cline 1987, with the
-// connectivity of the labels). Where it does not cross, at another object, a filled hole or the frame, the pixel edge stays.
+// connectivity of the labels; sharp edges by the share their pixels are covered). Where it does not cross, at another object, a filled hole or the frame, the pixel edge stays.
 #pragma once
+#include <algorithm>
 #include <cmath>
 #include <vector>
 
@@ -41,6 +42,21 @@ inline void smooth_ring(Contour& c) {
   }
 }
 
+// What a straight line between two pixels is off where the edge is sharp. A pixel across a sharp edge shows the share it is
+// covered by, so between an even object and an even ground (the next pixel on either side) the shares add up to the place of
+// the edge; a straight line through them misses the middle by up to 0.09 pixels. Nothing where both pixels are neither object
+// nor ground, as in blurred edges: there the line is right.
+inline double bend(double object, double a, double b, double ground) {
+  const double step = object - ground;
+  if (step == 0 || (step > 0) != (a > b)) return 0;
+  const double inner = (a - ground) / step, outer = (b - ground) / step;  // 1 is object, 0 ground
+  if (inner < 0.4 || inner > 1.1 || outer < -0.1 || outer > 0.6) return 0;
+  const double blurred = std::min(std::fabs(1 - inner), std::fabs(outer)) / 0.2;
+  if (blurred >= 1) return 0;
+  const double off = inner + outer - 0.5 - (inner - 0.5) / (inner - outer);
+  return (1 - blurred) * std::clamp(off, -0.1, 0.1);
+}
+
 // each(contour) for every ring, in the order of the pixel outlines.
 template <class Each>
 void contours(Plane<const int> labels, Plane<const double> grey, double level, Each each) {
@@ -51,8 +67,13 @@ void contours(Plane<const int> labels, Plane<const double> grey, double level, E
   // share of the way from the object's pixel to its neighbour at which the level is crossed
   auto crossing = [&](ptrdiff_t x, ptrdiff_t y, ptrdiff_t nx, ptrdiff_t ny) {
     if (!walk.inside(nx, ny)) return 0.5;
-    const double a = grey.col(static_cast<size_t>(x))[y] - level, b = grey.col(static_cast<size_t>(nx))[ny] - level;
-    return (a > 0) != (b > 0) ? a / (a - b) : 0.5;
+    auto at = [&](ptrdiff_t i, ptrdiff_t j) { return grey.col(static_cast<size_t>(i))[j] - level; };
+    const double a = at(x, y), b = at(nx, ny);
+    if ((a > 0) == (b > 0)) return 0.5;
+    const ptrdiff_t bx = 2 * x - nx, by = 2 * y - ny, fx = 2 * nx - x, fy = 2 * ny - y;
+    const double share = a / (a - b);
+    if (!walk.inside(bx, by) || !walk.inside(fx, fy)) return share;
+    return std::clamp(share + bend(at(bx, by), a, b, at(fx, fy)), 0.0, 1.0);
   };
   walk.all(
       [&](int label) { ring = {label, false, {}, {}}; },

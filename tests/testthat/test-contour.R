@@ -23,6 +23,34 @@ test_that("sub-pixel outlines give areas, lengths and diameters of discs closer 
   }
 })
 
+test_that("edges as sharp as pixels are placed to a few hundredths, blurred ones where the level is crossed", {
+  set.seed(232)
+  # half a picture, cut by a straight line: grey is the covered share, from 20 x 20 points a pixel
+  half <- function(angle, place, blur = 0) {
+    at <- (seq_len(30 * 20) - 0.5) / 20 - 15
+    fine <- outer(at, at, function(y, x) x * cos(angle) + y * sin(angle) <= place) + 0
+    part <- rep(1:30, each = 20)
+    field <- as_field(40 + 160 * t(rowsum(t(rowsum(fine, part)), part)) / 400, 8)
+    if (blur > 0) filter_gaussian(field, blur) else field
+  }
+  off <- function(field, angle, place, level = 120) {
+    o <- object_outlines(find_objects(segment_level(field, low = level)), "subpixel")
+    x <- o$x_px - 15
+    y <- o$y_px - 15
+    inner <- abs(x) < 9 & abs(y) < 9  # not the frame, nor where the smoothing of the ring reaches to it
+    x[inner] * cos(angle) + y[inner] * sin(angle) - place
+  }
+  for (k in 1:12) {
+    angle <- stats::runif(1, 0, 2 * pi)
+    place <- stats::runif(1, -1, 1)
+    expect_lt(max(abs(off(half(angle, place), angle, place))), 0.045)
+    expect_lt(abs(mean(off(half(angle, place), angle, place))), 0.02)
+    expect_lt(max(abs(off(half(angle, place, 1), angle, place))), 0.03)
+    # a lower level lies farther out
+    expect_gt(mean(off(half(angle, place, 1), angle, place, 90)), 0.3)
+  }
+})
+
 test_that("rings are those of the pixel outlines, go round the same pixels and meet the level", {
   field <- filter_gaussian(small_beads(touching = 0.3, seed = 4), 1)
   objects <- separate_watershed(segment_auto(field))
