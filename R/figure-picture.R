@@ -156,15 +156,19 @@ veiled <- function(field) {
   picture
 }
 
-# Largest first; a number is left out when one already stands where it would. Numbers of cut objects move into
-# the picture.
+# At most 250, spread over the picture: first the largest of each of about 250 squares, then the second largest ... A number is
+# left out when one already stands where it would. Numbers of cut objects move into the picture.
 thin_numbers <- function(measures, width, height) {
   table <- unclass_measures(measures)[c("id", "x_px", "y_px")]
   table$half_width <- width * (0.0032 + 0.0043 * nchar(table$id))
   table$half_height <- width * 0.0075
   table$x <- pmin(pmax(table$x_px, table$half_width), width - table$half_width)
   table$y <- pmin(pmax(table$y_px, table$half_height), height - table$half_height)
-  table <- table[order(-measures[[measure_column("area", measures_unit(measures))]]), ]
+  area <- measures[[measure_column("area", measures_unit(measures))]]
+  side <- sqrt(width * height / 250)
+  square <- paste(table$x_px %/% side, table$y_px %/% side)
+  place <- stats::ave(-area, square, FUN = function(a) rank(a, ties.method = "first"))
+  table <- table[order(place, -area), ]
   kept <- integer()
   for (i in seq_len(nrow(table))) {
     if (length(kept) >= 250) break

@@ -21,6 +21,12 @@ test_that("numbers thin out where objects crowd, the largest keep theirs", {
   expect_lte(nrow(numbers), 250)
   expect_true(many$id[which.max(many$area_px2)] %in% numbers$id)
   expect_true(all(numbers$x >= 0 & numbers$x <= 300))
+  # thousands of like objects: the numbers are spread over the whole picture
+  tile <- matrix(0, 20, 20)
+  tile[8:13, 8:13] <- 1
+  many <- thin_numbers(measure_objects(find_objects(mask_of(kronecker(matrix(1, 60, 60), tile)))), 1200, 1200)
+  thirds <- table(cut(many$x, c(0, 400, 800, 1200)), cut(many$y, c(0, 400, 800, 1200)))
+  expect_gt(min(thirds), 0.5 * max(thirds))
 })
 
 test_that("a table cut down draws the objects that are left, in their own colours", {
