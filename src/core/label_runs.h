@@ -17,7 +17,7 @@ BM_CLONES inline Word changes(const int* v) {
   return pack_bytes(differs);
 }
 
-// use(y, before) wherever a column changes its label, from background before its first row to background after its last.
+// use(y, label) wherever a column changes its label, from background before its first row to background after its last.
 template <class Use>
 void label_changes(const int* column, size_t rows, Use use) {
   int before = 0;
