@@ -222,8 +222,10 @@ read_run <- function(dir) {
   )
   if (file.exists(file.path(dir, "verdicts.csv"))) {
     samples <- table("samples.csv")
+    limits <- table("verdicts.csv")
+    for (end in setdiff(c("warn_min", "warn_max"), names(limits))) limits[[end]] <- NA_real_  # of earlier versions
     run$verdict <- structure(
-      list(limits = table("verdicts.csv"), samples = samples[c("batch", "sample", "fields", "objects", "verdict", "why")],
+      list(limits = limits, samples = samples[c("batch", "sample", "fields", "objects", "verdict", "why")],
            batches = table("batches.csv"), budget = table("budget.csv"), spec = provenance$specification),
       class = "bm_verdict"
     )

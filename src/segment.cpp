@@ -51,7 +51,7 @@ Rcpp::LogicalMatrix core_local(const Rcpp::NumericMatrix& pixels, int rx, int ry
   Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(pixels.nrow(), pixels.ncol());
   const auto in = plane(pixels);
   const auto to = writable(out);
-  const bm::LocalLevel level{std::round(reference), slope, range > 0 ? 0 : offset, range, bright};
+  const bm::LocalLevel level{std::round(reference), slope, offset, range, bright};
   auto compare = [&](std::size_t x, const auto* values, const double* mean, const double* square) {
     bm::beyond_level(values, mean, square, level, to.col(x), in.rows);
   };

@@ -6,23 +6,14 @@
 #include <stdexcept>
 #include <vector>
 
+#include "levels.h"
 #include "parallel.h"
 #include "plane.h"
 #include "speed.h"
 
 namespace bm {
 
-// Levels of a stretch of values as whole numbers; false when one is no whole number in 0 .. top.
-BM_CLONES inline bool whole_levels(const double* __restrict v, std::int32_t* __restrict whole, size_t n, double top) {
-  std::int64_t bad = 0;
-  for (size_t i = 0; i < n; ++i) bad |= -static_cast<std::int64_t>(!(v[i] >= 0) | !(v[i] <= top));
-  if (bad != 0) return false;
-  for (size_t i = 0; i < n; ++i) whole[i] = static_cast<std::int32_t>(v[i]);
-  for (size_t i = 0; i < n; ++i) bad |= -static_cast<std::int64_t>(static_cast<double>(whole[i]) != v[i]);
-  return bad == 0;
-}
-
-// The same for any values: rounded to the nearest level, and those beyond the ends put on them.
+// Levels of a stretch of any values: rounded to the nearest level, and those beyond the ends put on them.
 inline void nearest_levels(const double* v, std::int32_t* whole, size_t n, double top) {
   for (size_t i = 0; i < n; ++i) {
     if (!(v[i] - v[i] == 0)) throw std::domain_error("missing or infinite grey value");

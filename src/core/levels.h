@@ -54,19 +54,24 @@ inline Levels levels_of(Plane<const double> p, int threads = 1) {
   return flags.bits8 ? Levels::bits16 : Levels::bits8;
 }
 
+// Levels of a stretch of values as whole numbers; false when one is no whole number in 0 .. top.
+BM_CLONES inline bool whole_levels(const double* __restrict v, std::int32_t* __restrict whole, size_t n, double top) {
+  std::int64_t bad = 0;
+  for (size_t i = 0; i < n; ++i) bad |= -static_cast<std::int64_t>(!(v[i] >= 0) | !(v[i] <= top));
+  if (bad != 0) return false;
+  for (size_t i = 0; i < n; ++i) whole[i] = static_cast<std::int32_t>(v[i]);
+  for (size_t i = 0; i < n; ++i) bad |= -static_cast<std::int64_t>(static_cast<double>(whole[i]) != v[i]);
+  return bad == 0;
+}
+
 // Values as bytes; false when one is no whole number in 0 .. 255.
-BM_CLONES inline bool to_bytes(const double* __restrict v, std::uint8_t* __restrict to, size_t n) {
+inline bool to_bytes(const double* v, std::uint8_t* to, size_t n) {
   constexpr size_t block = 512;
   std::int32_t whole[block];
   for (size_t from = 0; from < n; from += block) {
     const size_t m = std::min(block, n - from);
-    std::int64_t bad = 0;
-    for (size_t i = 0; i < m; ++i) bad |= -static_cast<std::int64_t>(!(v[from + i] >= 0) | !(v[from + i] <= 255));
-    if (bad != 0) return false;
-    for (size_t i = 0; i < m; ++i) whole[i] = static_cast<std::int32_t>(v[from + i]);
-    for (size_t i = 0; i < m; ++i) bad |= -static_cast<std::int64_t>(static_cast<double>(whole[i]) != v[from + i]);
-    if (bad != 0) return false;
-    for (size_t i = 0; i < m; ++i) to[from + i] = static_cast<std::uint8_t>(whole[i]);
+    if (!whole_levels(v + from, whole, m, 255)) return false;
+    convert(whole, to + from, m);
   }
   return true;
 }

@@ -19,9 +19,10 @@ struct LocalLevel {
 template <class T>
 BM_CLONES void beyond_level(const T* __restrict grey, const double* __restrict mean, const double* __restrict square,
                             const LocalLevel& level, int* __restrict to, std::size_t n) {
-  const double sign = level.bright ? 1 : -1, reference = level.reference, offset = level.offset, slope = level.slope;
+  const double sign = level.bright ? 1 : -1, reference = level.reference, slope = level.slope;
   const bool ranged = level.range > 0;
   const double share = ranged ? 1 - slope : 1, per_mean = ranged ? slope / level.range : 0, fixed = ranged ? 0 : slope;
+  const double offset = ranged ? 0 : level.offset;
   for (std::size_t i = 0; i < n; ++i) {
     const double m = mean[i] + reference, spread = square[i] - mean[i] * mean[i], variance = spread > 0 ? spread : 0;
     const double t = sign * (static_cast<double>(grey[i]) - (m * share + offset)), k = sign * (fixed + per_mean * m);

@@ -19,6 +19,13 @@ test_that("a batch is measured, judged and written, and reads back the same", {
   expect_equal(back$verdict$limits$value, run$verdict$limits$value)
   expect_equal(back$verdict$samples$verdict, run$verdict$samples$verdict)
   expect_output(print(back), "4 fields, 0 faulty")
+  # results of before warning limits were kept
+  verdicts <- file.path(out, "verdicts.csv")
+  table <- utils::read.csv(verdicts, colClasses = "character")
+  utils::write.csv(table[setdiff(names(table), c("warn_min", "warn_max"))], verdicts, row.names = FALSE)
+  old <- read_run(out)
+  expect_true(all(is.na(old$verdict$limits$warn_max)))
+  expect_equal(strip_rows(old$verdict$limits)$value, strip_rows(run$verdict$limits)$value)
 })
 
 test_that("the results say what is needed to repeat them", {
