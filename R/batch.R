@@ -138,8 +138,8 @@ one_line <- function(e) {
 
 # One row of fields.csv; what a faulty field does not have stays NA.
 field_row <- function(row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA,
-                      pixel = c(NA, NA), scale = NULL, area = NA, fraction = NA, fraction_error = NA, found = NA, accepted = NA, accepted_weight = NA,
-                      level = "", strip = NA, by_hand = "") {
+                      pixel = c(NA, NA), scale = NULL, area = NA, fraction = NA, fraction_error = NA, found = NA,
+                      accepted = NA, accepted_weight = NA, level = "", strip = NA, by_hand = "") {
   tibble::tibble(
     batch = row$batch, sample = row$sample, field = row$field, image = basename(row$image), status = status, reason = reason,
     warnings = warned,
