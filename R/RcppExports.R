@@ -85,12 +85,12 @@ core_outlines <- function(labels) {
     .Call(`_bemrick_core_outlines`, labels)
 }
 
-core_contours <- function(labels, grey, level) {
-    .Call(`_bemrick_core_contours`, labels, grey, level)
+core_contours <- function(labels, grey, level, threads = 1L) {
+    .Call(`_bemrick_core_contours`, labels, grey, level, threads)
 }
 
-core_measure_contours <- function(labels, grey, level, count, sx, sy) {
-    .Call(`_bemrick_core_measure_contours`, labels, grey, level, count, sx, sy)
+core_measure_contours <- function(labels, grey, level, count, sx, sy, threads = 1L) {
+    .Call(`_bemrick_core_measure_contours`, labels, grey, level, count, sx, sy, threads)
 }
 
 core_label_max <- function(labels, values, count) {

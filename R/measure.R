@@ -96,8 +96,11 @@ new_measures <- function(table, objects, trail) {
 #'   centres with every side moved half-way to the next parallel line of the pixel grid, within the upright box of the pixels.
 #'   Lines of Crofton's formula that pass between two pixels near a corner are made good for by comparing neighbours one and two
 #'   pixels apart. The greatest Feret diameter would pick the pixel that sticks out most; instead, each end is found from how the
-#'   area cut off grows with the depth below it, at most 0.7 pixels from the hull. `bench/shapes.md` of the sources says how far
-#'   all are off. The moments include a pixel's own extent (1/12 px\eqn{^2} an axis).
+#'   area cut off grows with the depth below it, at most 0.7 pixels from the hull, as a round end or as a corner.
+#'
+#'   Sub-pixel outlines are given back what the size of a pixel takes off them: bends are moved out by half the variance of its
+#'   blur over their radius, and where two straight sides meet, the grey round their meeting point says how far the corner reaches.
+#'   `bench/shapes.md` of the sources says how far all are off. The moments include a pixel's own extent (1/12 px\eqn{^2} an axis).
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
 #' objects <- find_objects(segment_auto(field, phase = "bright"))
@@ -114,7 +117,7 @@ measure_objects <- function(objects, outline = "pixel", inside = FALSE, neighbou
   m <- core_measure(objects$labels, field$picture, objects$count, size[["x"]], size[["y"]], thread_count())
   if (outline == "subpixel") {
     level <- outline_level(objects$mask)
-    fine <- core_measure_contours(objects$labels, field$pixels, level, objects$count, size[["x"]], size[["y"]])
+    fine <- core_measure_contours(objects$labels, field$pixels, level, objects$count, size[["x"]], size[["y"]], thread_count())
     m[names(fine)] <- fine
   }
   within <- if (inside) inner_measures(objects, size)

@@ -98,7 +98,8 @@ sow_seeds <- function(seeds, field, call = rlang::caller_env()) {
 #' The rings of every object, the outer one and one round each hole: along the pixel edges, or to a fraction of a pixel where
 #' the grey of the (filtered) picture crosses the level of the segmentation between two pixel centres (marching squares). Where an
 #' edge is no wider than a pixel, whose grey then says how far it is covered, the straight line between the two is bent for it.
-#' Both have the same rings and go round the same pixels. At other objects, filled holes and the frame the pixel edges stay.
+#' Bends and corners lie where they would if pixels had no size. Both have the same rings and, but for the tips of sharp corners,
+#' go round the same pixels. At other objects, filled holes and the frame the pixel edges stay.
 #'
 #' @param objects A `bm_objects`.
 #' @param outline `"pixel"` or `"subpixel"`.
@@ -113,6 +114,6 @@ object_outlines <- function(objects, outline = "pixel") {
   check_choice(outline, "outline", c("pixel", "subpixel"))
   tibble::as_tibble(
     if (outline == "pixel") core_outlines(objects$labels)
-    else core_contours(objects$labels, objects$mask$field$pixels, outline_level(objects$mask))
+    else core_contours(objects$labels, objects$mask$field$pixels, outline_level(objects$mask), thread_count())
   )
 }

@@ -22,11 +22,13 @@ ellipse <- function(a, b) {
     }
   }
 }
-square <- function(half) {
+square <- function(half, q = 0) {
   function(shift, turn) {
     function(x, y) {
       at <- turned(x, y, shift, turn)
-      pmax(abs(at$u), abs(at$v)) <= half
+      u <- abs(at$u) - (half - q)
+      v <- abs(at$v) - (half - q)
+      pmax(u, v) <= q & (u <= 0 | v <= 0 | u^2 + v^2 <= q^2)
     }
   }
 }
@@ -57,7 +59,11 @@ trial <- function(shape, half, truth, name, n, noise = 0, sub = 16) {
   do.call(rbind, result)
 }
 of_ellipse <- function(a, b) c(pi * a * b, ellipse_length(a, b), 2 * a, 2 * sqrt(a * b))
-of_square <- function(half) c(4 * half^2, 8 * half, 2 * sqrt(2) * half, 4 * half / sqrt(pi))
+of_square <- function(half) of_round_square(half, 0)
+of_round_square <- function(half, q) {
+  area <- 4 * half^2 - (4 - pi) * q^2
+  c(area, 8 * half - (8 - 2 * pi) * q, 2 * (sqrt(2) * (half - q) + q), 2 * sqrt(area / pi))
+}
 shapes <- function(noise, n, sub = 16) {
   rows <- list()
   for (r in c(5, 8, 12, 20, 40, 60)) rows <- c(rows,
@@ -68,6 +74,9 @@ shapes <- function(noise, n, sub = 16) {
   }
   for (h in c(8, 20, 40)) {
     rows <- c(rows, list(trial(square(h), 1.5 * h, of_square(h), paste("square, side", 2 * h), n, noise, sub)))
+  }
+  for (q in 1:2) {
+    rows <- c(rows, list(trial(square(12, q), 18, of_round_square(12, q), paste("square, side 24, corners of radius", q), n, noise, sub)))
   }
   table <- do.call(rbind, rows)
   table[3:6] <- round(100 * table[3:6], 3)

@@ -1,7 +1,7 @@
 #include "glue.h"
 
 #include "core/apart.h"
-#include "core/contour.h"
+#include "core/contour_measure.h"
 #include "core/distance.h"
 #include "core/label.h"
 #include "core/measure.h"
@@ -109,19 +109,19 @@ namespace {
 template <class Rings>
 Rcpp::List outline_table(const Rings& rings) {
   std::size_t n = 0;
-  for (const auto& r : rings) n += r.x.size();
+  for (const auto& r : rings) n += r.points.size();
   const R_xlen_t length = static_cast<R_xlen_t>(n);
   Rcpp::IntegerVector label(length), ring(length);
   Rcpp::LogicalVector hole(length);
   Rcpp::NumericVector x(length), y(length);
   R_xlen_t at = 0;
   for (std::size_t k = 0; k < rings.size(); ++k) {
-    for (std::size_t i = 0; i < rings[k].x.size(); ++i, ++at) {
+    for (const auto& point : rings[k].points) {
       label[at] = rings[k].label;
       ring[at] = static_cast<int>(k + 1);
       hole[at] = rings[k].hole;
-      x[at] = rings[k].x[i];
-      y[at] = rings[k].y[i];
+      x[at] = point.x;
+      y[at++] = point.y;
     }
   }
   return Rcpp::List::create(Rcpp::Named("id") = label, Rcpp::Named("ring") = ring, Rcpp::Named("hole") = hole,
@@ -135,17 +135,16 @@ Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels) { return outline_tab
 
 // Points where the grey crosses `level`.
 // [[Rcpp::export]]
-Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level) {
-  std::vector<bm::Contour> rings;
-  bm::contours(plane(labels), plane(grey), level, [&](const bm::Contour& c) { rings.push_back(c); });
-  return outline_table(rings);
+Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, int threads = 1) {
+  return outline_table(bm::contours(plane(labels), plane(grey), level, threads, pause_for_user));
 }
 
 // Area, perimeter, hull and Feret diameters of the outlines at `level`.
 // [[Rcpp::export]]
 Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, int count,
-                                 double sx, double sy) {
-  const std::vector<bm::ContourMeasures> m = bm::measure_contours(plane(labels), plane(grey), level, count, sx, sy);
+                                 double sx, double sy, int threads = 1) {
+  const std::vector<bm::ContourMeasures> m =
+      bm::measure_contours(plane(labels), plane(grey), level, count, sx, sy, threads, pause_for_user);
   auto column = [&](double bm::ContourMeasures::*member) {
     Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
     for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;

@@ -8,9 +8,14 @@
 
 namespace bm {
 
+constexpr double pi = 3.14159265358979323846;
+
 struct Point {
   double x, y;
 };
+
+// Lengths here are far from the ends of the scale; std::hypot, which cares for those, is three times slower.
+inline double length_of(double x, double y) { return std::sqrt(x * x + y * y); }
 
 inline double cross(const Point& o, const Point& a, const Point& b) {
   return (a.x - o.x) * (b.y - o.y) - (a.y - o.y) * (b.x - o.x);
@@ -49,7 +54,7 @@ inline double hull_perimeter(const std::vector<Point>& h) {
   for (std::size_t i = 0; i < h.size(); ++i) {
     const Point& a = h[i];
     const Point& b = h[(i + 1) % h.size()];
-    sum += std::hypot(b.x - a.x, b.y - a.y);
+    sum += length_of(b.x - a.x, b.y - a.y);
   }
   return sum;
 }
@@ -67,7 +72,7 @@ inline Calipers calipers(const std::vector<Point>& h) {
   const std::size_t n = h.size();
   Calipers c;
   auto longer = [&](std::size_t i, std::size_t j) {
-    const double dx = h[j].x - h[i].x, dy = h[j].y - h[i].y, d = std::hypot(dx, dy);
+    const double dx = h[j].x - h[i].x, dy = h[j].y - h[i].y, d = length_of(dx, dy);
     if (d < c.max * (1 - 1e-12)) return d;
     const std::pair<std::size_t, std::size_t> pair = std::minmax(i, j);
     if (d > c.max * (1 + 1e-12)) {
@@ -110,13 +115,13 @@ struct Box {
 inline Box smallest_box(const std::vector<Point>& h) {
   const std::size_t n = h.size();
   Box best;
-  if (n == 2) best.length = std::hypot(h[1].x - h[0].x, h[1].y - h[0].y);
+  if (n == 2) best.length = length_of(h[1].x - h[0].x, h[1].y - h[0].y);
   if (n < 3) return best;
   double least = -1;
   std::size_t high = 1, far = 1, low = 0;
   for (std::size_t i = 0; i < n; ++i) {
     const Point &a = h[i], &b = h[(i + 1) % n];
-    const double side = std::hypot(b.x - a.x, b.y - a.y), ux = (b.x - a.x) / side, uy = (b.y - a.y) / side;
+    const double side = length_of(b.x - a.x, b.y - a.y), ux = (b.x - a.x) / side, uy = (b.y - a.y) / side;
     auto along = [&](std::size_t k) { return (h[k % n].x - a.x) * ux + (h[k % n].y - a.y) * uy; };
     auto across = [&](std::size_t k) { return (h[k % n].y - a.y) * ux - (h[k % n].x - a.x) * uy; };
     if (high < i + 1) high = i + 1;

@@ -42,7 +42,7 @@ inline double chords(double n, const double (&in_both)[2]) { return 2 * (n - in_
 // entered by parallel lines (Ohser & Muecklich 2000, ch. 4). Diagonal lines of non-square
 // pixels are weighted by the angle they stand for.
 inline double crofton(const Tally& t, double sx, double sy) {
-  const double pi = 3.14159265358979323846, diagonal = std::atan2(sy, sx);
+  const double diagonal = std::atan2(sy, sx);
   const double across = diagonal / pi, down = (pi / 2 - diagonal) / pi, slanted = 0.25;
   const double spacing = sx * sy / std::hypot(sx, sy);
   return pi * (across * sy * chords(t.n, t.left_of) + down * sx * chords(t.n, t.above) +
@@ -51,7 +51,7 @@ inline double crofton(const Tally& t, double sx, double sy) {
 
 // Degrees counter-clockwise as seen, 0 to 180, of a direction in radians; y grows downward.
 inline double angle_as_seen(double radians) {
-  double angle = -radians * 180 / 3.14159265358979323846;
+  double angle = -radians * 180 / pi;
   while (angle < 0) angle += 180;
   while (angle >= 180) angle -= 180;
   return angle;
@@ -66,17 +66,18 @@ inline void finish_ellipse(const Tally& t, double sx, double sy, Measures& m) {
   m.ellipse_major = 4 * std::sqrt((xx + yy + spread) / 2);
   m.ellipse_minor = 4 * std::sqrt(std::max(0.0, (xx + yy - spread) / 2));
   // y grows downward, so the sign turns the angle counter-clockwise as seen
-  double angle = -0.5 * std::atan2(2 * xy, xx - yy) * 180 / 3.14159265358979323846;
+  double angle = -0.5 * std::atan2(2 * xy, xx - yy) * 180 / pi;
   if (angle < 0) angle += 180;
   m.orientation = spread <= 1e-9 * (xx + yy) || angle >= 180 ? 0 : angle;
 }
 
-// `pixel`: side of a pixel.
-inline void finish_hull(const std::vector<Point>& hull, double pixel, HullMeasures& m) {
+// `perimeter`: of the object. That of its hull is no longer, and none is longer than pi times the greatest width.
+inline void finish_hull(const std::vector<Point>& hull, double perimeter, double pixel, const TipRule& tips, HullMeasures& m) {
   const Calipers c = calipers(hull);
-  m.hull_perimeter = hull_perimeter(hull);
+  const double length = hull_perimeter(hull);
   m.hull_area = hull_area(hull);
-  m.feret_max = greatest_width(hull, c, m.hull_perimeter, pixel);
+  m.feret_max = greatest_width(hull, c, std::min(length, perimeter) / pi, pixel, tips);
+  m.hull_perimeter = std::min(length, pi * m.feret_max);
   m.feret_min = c.min;
   m.feret_max_angle = angle_as_seen(c.max_angle);
   m.feret_min_angle = angle_as_seen(c.min_angle);
@@ -113,7 +114,7 @@ inline Measures measure_one(const Run* run, const Run* end, Plane<const int> lab
   m.on_edge = t.left == 0 || t.top == 0 || static_cast<size_t>(t.right) + 1 == labels.cols ||
               static_cast<size_t>(t.bottom) + 1 == labels.rows;
   finish_ellipse(t, sx, sy, m);
-  finish_hull(hull.of(run, end, sx, sy), std::sqrt(sx * sy), m);
+  finish_hull(hull.of(run, end, sx, sy), m.perimeter, std::sqrt(sx * sy), mask_tips, m);
   finish_grey(t, m);
   return m;
 }

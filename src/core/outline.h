@@ -70,21 +70,24 @@ class RingWalk {
   std::vector<unsigned char> seen_;
 };
 
+struct GridPoint {
+  std::int32_t x, y;
+};
+
 struct Ring {
   int label;
   bool hole;
-  std::vector<std::int32_t> x, y;  // corners only; the last joins the first
+  std::vector<GridPoint> points;  // corners only; the last joins the first
 };
 
 inline std::vector<Ring> outlines(Plane<const int> labels) {
   std::vector<Ring> rings;
   static const int dx[4] = {0, 1, 0, -1}, dy[4] = {-1, 0, 1, 0};
   RingWalk(labels).all(
-      [&](int label) { rings.push_back({label, false, {}, {}}); },
+      [&](int label) { rings.push_back({label, false, {}}); },
       [&](ptrdiff_t x, ptrdiff_t y, int direction, bool turns) {
         if (!turns) return;
-        rings.back().x.push_back(static_cast<std::int32_t>(x + dx[direction]));
-        rings.back().y.push_back(static_cast<std::int32_t>(y + dy[direction]));
+        rings.back().points.push_back({static_cast<std::int32_t>(x + dx[direction]), static_cast<std::int32_t>(y + dy[direction])});
       },
       [&](bool hole) { rings.back().hole = hole; });
   return rings;

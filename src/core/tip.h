@@ -52,10 +52,13 @@ inline void depths_below(const std::vector<Point>& h, std::size_t tip, double ex
   for (; k < tip_samples; ++k) depth[k] = from;
 }
 
-// A straight line through the depths over (2/8, 3/8 ... 8/8) to the power `root`.
-class TipLine {
+// Straight lines through the depths over (2/8, 3/8 ... 8/8) to the power `root`.
+class TipLines {
  public:
-  explicit TipLine(double root) {
+  struct Fit {
+    double start, slope, misfit;  // value at nothing; squares of what is off
+  };
+  explicit TipLines(double root) {
     for (int k = 0; k < tip_samples; ++k) {
       x_[k] = std::pow((k + 2) / 8.0, root);
       mean_ += x_[k] / tip_samples;
@@ -65,41 +68,67 @@ class TipLine {
       spread_ += x * x;
     }
   }
-  // Its value at nothing, and how badly it fits.
-  double start(const double (&depth)[tip_samples], double& misfit) const {
-    double mean = 0, slope = 0;
+  Fit fit(const double (&depth)[tip_samples]) const {
+    double mean = 0, slope = 0, misfit = 0;
     for (double d : depth) mean += d / tip_samples;
     for (int k = 0; k < tip_samples; ++k) slope += x_[k] * depth[k] / spread_;
-    misfit = 0;
-    for (int k = 0; k < tip_samples; ++k) misfit += std::pow(depth[k] - mean - slope * x_[k], 2);
-    return mean - slope * mean_;
+    for (int k = 0; k < tip_samples; ++k) misfit += (depth[k] - mean - slope * x_[k]) * (depth[k] - mean - slope * x_[k]);
+    return {mean - slope * mean_, slope, misfit};
   }
 
  private:
   double x_[tip_samples], mean_ = 0, spread_ = 0;
 };
 
-// Length to add to the hull at `tip`; at most `limit` either way.
-inline double beyond_tip(const std::vector<Point>& hull, std::size_t tip, double ex, double ey, double area, double limit) {
-  static const TipLine round_end(2.0 / 3), corner_end(0.5);
-  double depth[tip_samples], as_round, as_corner;
+struct Tip {
+  bool corner;
+  double beyond;  // from the hull to where the line starts
+  double blunt;   // of a corner: tangent of half its angle
+};
+
+inline Tip tip_at(const std::vector<Point>& hull, std::size_t tip, double ex, double ey, double area, const TipLines& round_ends) {
+  static const TipLines corners(0.5);
+  double depth[tip_samples];
   depths_below(hull, tip, ex, ey, area, depth);
-  const double round = round_end.start(depth, as_round), corner = corner_end.start(depth, as_corner);
-  return std::clamp(-(as_corner < as_round / 2 ? corner : round), -limit, limit);
+  const TipLines::Fit round = round_ends.fit(depth), corner = corners.fit(depth);
+  if (corner.misfit < round.misfit / 2) return {true, -corner.start, area / (corner.slope * corner.slope)};
+  return {false, -round.start, 1};
 }
 
+// How far a corner of a mask reaches beyond the hull, over `blunt`, from where the line for its sides starts; in pixels. The
+// hull falls short of sharp corners by a quarter of a pixel, and reaches beyond rounded ones by a seventh, whose sides meet
+// far outside (drawn triangles to octagons, corners sharp or rounded by 1 to 5 pixels, bench/shapes.md).
+inline double mask_corner(double sides_meet) {
+  if (sides_meet < 0.2) return 0.2 + 0.45 * sides_meet;
+  return std::max(-0.14, 0.29 - 2.15 * (sides_meet - 0.2));
+}
+
+// How far tips may lie from the hull, and corners do; in pixels. Corners of sub-pixel outlines have been put right already.
+struct TipRule {
+  double limit;
+  double (*corner)(double sides_meet);
+};
+constexpr TipRule mask_tips{0.7, mask_corner}, outline_tips{0.1, [](double) { return 0.0; }};
+
 // The greatest caliper width of a hull, from the areas cut off at a twenty-fifth of the square of the smallest width (that part
-// is a tip of the object whatever its shape). Never below the mean width, perimeter / pi. `pixel`: side of a pixel.
-inline double greatest_width(const std::vector<Point>& hull, const Calipers& c, double perimeter, double pixel) {
-  const double mean = perimeter / 3.14159265358979323846;
+// is a tip of the object whatever its shape), of small objects at more. `mean`: the mean width, which it is never below.
+inline double greatest_width(const std::vector<Point>& hull, const Calipers& c, double mean, double pixel, const TipRule& rule) {
   if (hull.size() < 3 || !(c.min > 0)) return c.max;
-  const double area = 0.04 * c.min * c.min, limit = 0.7 * pixel;
-  double greatest = mean;
+  const double square = c.min * c.min, area = std::clamp(35 * pixel * pixel, 0.04 * square, 0.15 * square);
+  // a disc has no straight line over any power, but nearly so
+  const TipLines round_ends(2.0 / 3 + 0.2 * area / (c.min * c.max));
+  // a tip a pixel or two wide is known too badly
+  const double limit = std::clamp(0.15 * (c.min - pixel), 0.0, rule.limit * pixel);
+  double greatest = std::max(mean, c.min);
   for (const std::pair<std::size_t, std::size_t>& pair : c.farthest) {
     const Point &from = hull[pair.first], &to = hull[pair.second];
     const double ex = (to.x - from.x) / c.max, ey = (to.y - from.y) / c.max;
-    greatest = std::max(greatest, c.max + beyond_tip(hull, pair.second, ex, ey, area, limit) +
-                                      beyond_tip(hull, pair.first, -ex, -ey, area, limit));
+    const Tip a = tip_at(hull, pair.second, ex, ey, area, round_ends), b = tip_at(hull, pair.first, -ex, -ey, area, round_ends);
+    // two corners of one object are rounded alike
+    const double meet_a = a.beyond * a.blunt, meet_b = b.beyond * b.blunt;
+    const double meet = a.corner && b.corner ? (meet_a + meet_b) / 2 : a.corner ? meet_a : meet_b;
+    auto beyond = [&](const Tip& t) { return t.corner ? pixel * rule.corner(meet / pixel) / t.blunt : t.beyond; };
+    greatest = std::max(greatest, c.max + std::clamp(beyond(a), -limit, limit) + std::clamp(beyond(b), -limit, limit));
   }
   return greatest;
 }

@@ -145,29 +145,38 @@ ref_feret <- function(hull) {
   c(max = max(stats::dist(hull)), min = min(widths), perimeter = sum(sqrt(rowSums(d^2))))
 }
 
-# What a hull's farthest corner lacks, from the depths at which the part cut off has 2/8 ... 8/8 of `area`.
-ref_tip <- function(hull, direction, area, limit) {
+# Straight lines through the depths at which the part cut off has 2/8 ... 8/8 of `area`, below a hull's farthest corner: whether
+# that is a corner, how far beyond the hull the line starts, and the tangent of half its angle.
+ref_tip <- function(hull, direction, area, root) {
   along <- drop(hull %*% direction)
-  share <- 2:8 / 8
+  share <- (2:8) / 8
   depth <- vapply(share * area, function(a) {
     beyond <- function(d) ref_polygon_area(rbind(ref_clip(hull, -direction[1], -direction[2], d - max(along)), NULL)) - a
-    stats::uniroot(beyond, c(1e-9, diff(range(along))), tol = 1e-12)$root
+    stats::uniroot(beyond, c(0, diff(range(along))), tol = 1e-12)$root
   }, 0)
-  fits <- lapply(c(2 / 3, 1 / 2), function(root) stats::lm(depth ~ I(share^root)))
-  misfit <- vapply(fits, function(f) sum(stats::residuals(f)^2), 0)
-  best <- fits[[if (misfit[2] < misfit[1] / 2) 2 else 1]]
-  min(max(-stats::coef(best)[[1]], -limit), limit)
+  round <- stats::lm(depth ~ I(share^root))
+  corner <- stats::lm(depth ~ I(sqrt(share)))
+  if (sum(stats::resid(corner)^2) >= sum(stats::resid(round)^2) / 2) return(list(corner = FALSE, beyond = -stats::coef(round)[[1]]))
+  list(corner = TRUE, beyond = -stats::coef(corner)[[1]], blunt = area / stats::coef(corner)[[2]]^2)
 }
-
-ref_greatest_width <- function(hull, pixel) {
+ref_greatest_width <- function(hull, pixel, perimeter) {
   feret <- ref_feret(hull)
   far <- as.matrix(stats::dist(hull))
   pairs <- which(far > max(far) * (1 - 1e-12) & row(far) < col(far), arr.ind = TRUE)
+  area <- max(0.04 * feret[["min"]]^2, min(35 * pixel^2, 0.15 * feret[["min"]]^2))
+  root <- 2 / 3 + 0.2 * area / (feret[["min"]] * feret[["max"]])
+  limit <- max(0, min(0.7 * pixel, 0.15 * (feret[["min"]] - pixel)))
   both <- apply(pairs, 1, function(ends) {
     direction <- (hull[ends[1], ] - hull[ends[2], ]) / max(far)
-    sum(vapply(c(1, -1), function(side) ref_tip(hull, side * direction, 0.04 * feret[["min"]]^2, 0.7 * pixel), 0))
+    tips <- lapply(c(1, -1), function(side) ref_tip(hull, side * direction, area, root))
+    meet <- mean(as.numeric(unlist(lapply(tips, function(tip) if (tip$corner) tip$beyond * tip$blunt / pixel))))
+    sum(vapply(tips, function(tip) {
+      corner <- stats::approx(c(-9, 0.2, 0.4, 9), c(-3.85, 0.29, -0.14, -0.14), meet)$y * pixel
+      reach <- if (tip$corner) corner / tip$blunt else tip$beyond
+      max(-limit, min(limit, reach))
+    }, 0))
   })
-  max(feret[["perimeter"]] / pi, feret[["max"]] + both)
+  max(min(feret[["perimeter"]], perimeter) / pi, feret[["min"]], feret[["max"]] + both)
 }
 
 random_mask <- function(rows, cols, share = 0.5) matrix(stats::runif(rows * cols) < share, rows, cols)

@@ -88,3 +88,99 @@ test_that("pixels that are not square, and masks without one level", {
   expect_error(measure_objects(find_objects(local), "subpixel"), "one level", class = "bemrick_error_level")
   expect_error(measure_objects(find_objects(local), "fine"), class = "bemrick_error_argument")
 })
+
+# A shape drawn with known sub-pixel place and turn; `inside(u, v)` about its middle, grey the covered share.
+soft_shape <- function(inside, half, shift = stats::runif(2, -0.5, 0.5), turn = stats::runif(1, 0, pi / 2),
+                       object = 200, ground = 40) {
+  size <- 2 * ceiling(half + 6)
+  at <- (seq_len(size * 16) - 0.5) / 16 - size / 2
+  fine <- outer(at, at, function(y, x) {
+    inside((x - shift[1]) * cos(turn) + (y - shift[2]) * sin(turn), -(x - shift[1]) * sin(turn) + (y - shift[2]) * cos(turn))
+  }) + 0
+  part <- rep(seq_len(size), each = 16)
+  as_field(ground + (object - ground) * t(rowsum(t(rowsum(fine, part)), part)) / 256, 8)
+}
+# A square of half a side `h` with corners of radius `q`: its area, perimeter and diagonal.
+round_square <- function(h, q) {
+  function(u, v) {
+    du <- abs(u) - (h - q)
+    dv <- abs(v) - (h - q)
+    pmax(du, dv) <= q & (du <= 0 | dv <= 0 | du^2 + dv^2 <= q^2)
+  }
+}
+of_round_square <- function(h, q) c(4 * h^2 - (4 - pi) * q^2, 8 * h - (8 - 2 * pi) * q, 2 * (sqrt(2) * (h - q) + q))
+size_of <- function(m) c(m$area_px2, m$perimeter_px, m$feret_max_px)
+
+test_that("corners are as sharp or as round as they are", {
+  set.seed(233)
+  for (h in c(8, 20)) {
+    for (q in c(0, 1, 2, 5)) {
+      off <- vapply(1:12, function(k) {
+        field <- soft_shape(round_square(h, q), 1.5 * h)
+        size_of(measure_objects(find_objects(segment_level(field, low = 120)), "subpixel")) / of_round_square(h, q) - 1
+      }, numeric(3))
+      expect_lt(max(abs(rowMeans(off)[1:2])), 0.003)
+      expect_lt(abs(mean(off[3, ])), if (q == 5) 0.01 else 0.004)
+    }
+  }
+})
+
+test_that("dark objects, holes and inner corners are measured like bright objects and outer corners", {
+  set.seed(234)
+  angle <- function(u, v) pmax(abs(u), abs(v)) <= 12 & (u < 0 | v < 0)  # a square that lacks a quarter
+  frame <- function(u, v) pmax(abs(u), abs(v)) <= 20 & pmax(abs(u), abs(v)) > 10
+  for (k in 1:6) {
+    shift <- stats::runif(2, -0.5, 0.5)
+    turn <- stats::runif(1, 0, pi / 2)
+    bright <- measure_objects(find_objects(segment_level(soft_shape(angle, 18, shift, turn), low = 120)), "subpixel")
+    dark <- measure_objects(find_objects(segment_level(soft_shape(angle, 18, shift, turn, 40, 200), high = 120)), "subpixel")
+    expect_equal(size_of(dark), size_of(bright))
+    expect_equal(size_of(bright)[1:2], c(432, 96), tolerance = 0.006)
+    framed <- measure_objects(find_objects(segment_level(soft_shape(frame, 30, shift, turn), low = 120)), "subpixel")
+    expect_equal(size_of(framed), c(1200, 240, 40 * sqrt(2)), tolerance = 0.004)
+    expect_equal(framed$holes, 1)
+  }
+})
+
+test_that("a corner beside another object or at the frame stays as the level draws it", {
+  picture <- matrix(40, 40, 40)
+  picture[10:20, 10:20] <- 200
+  alone <- object_outlines(find_objects(segment_level(as_field(picture), low = 120)), "subpixel")
+  reach <- function(o, id = 1) max(o$x_px[o$id == id] + o$y_px[o$id == id])
+  expect_equal(reach(alone), 40, tolerance = 0.002)  # the corner at (20, 20)
+  picture[22:30, 22:30] <- 200
+  beside <- object_outlines(find_objects(segment_level(as_field(picture), low = 120)), "subpixel")
+  expect_lt(reach(beside), 39.7)
+  cut <- object_outlines(find_objects(segment_level(as_field(picture[1:22, 1:22]), low = 120)), "subpixel")
+  expect_lt(reach(cut), 39.7)
+})
+
+test_that("a pixel on the level itself is the edge, not a pixel beyond it", {
+  ramp <- matrix(rep(c(0, 50, 100, 150, 200, 200, 150, 100, 50, 0), each = 30), 30)
+  o <- object_outlines(find_objects(segment_level(as_field(ramp), low = 100)), "subpixel")
+  inner <- o$y_px > 4 & o$y_px < 26
+  expect_equal(range(o$x_px[inner]), c(2.5, 7.5), tolerance = 1e-6)  # the middles of the pixels of 100
+  dark <- object_outlines(find_objects(segment_level(as_field(200 - ramp), high = 100)), "subpixel")
+  expect_equal(dark, o)
+})
+
+test_that("sub-pixel outlines do not depend on the number of threads", {
+  objects <- separate_watershed(segment_auto(small_beads(touching = 0.3, seed = 4)))
+  on.exit(use_threads(NULL))
+  use_threads(1)
+  one <- list(object_outlines(objects, "subpixel"), measure_objects(objects, "subpixel"))
+  use_threads(2)
+  expect_identical(list(object_outlines(objects, "subpixel"), measure_objects(objects, "subpixel")), one)
+  # an object of two parts is measured as one
+})
+
+test_that("an object of two pieces is measured as one", {
+  grey <- matrix(40, 30, 60)
+  grey[10:20, c(5:15, 40:50)] <- 200
+  two <- core_measure_contours((grey > 100) + 0L, grey, 120, 1L, 1, 1)
+  expect_equal(two$area, 2 * 121, tolerance = 0.005)
+  expect_equal(two$perimeter, 8 * 11, tolerance = 0.008)
+  expect_equal(two$feret_max, sqrt(46^2 + 11^2), tolerance = 0.006)
+  none <- core_measure_contours(matrix(0L, 4, 4), matrix(0, 4, 4), 120, 0L, 1, 1)
+  expect_length(none$area, 0)
+})

@@ -1,0 +1,80 @@
+// Area, perimeter, hull and Feret diameters of objects from their sub-pixel outlines.
+#pragma once
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+#include <vector>
+
+#include "contour.h"
+#include "hull.h"
+#include "measure.h"
+#include "plane.h"
+#include "tip.h"
+
+namespace bm {
+
+struct ContourMeasures : HullMeasures {
+  double area = 0, perimeter = 0;
+};
+
+// Area and length of a ring whose sides are taken as arcs: each bends by half the turns at its two ends, which makes a
+// side of length L longer by L t^2 / 24 and adds L^2 t / 12 of area to it.
+inline void add_ring(const std::vector<Point>& p, ContourMeasures& m) {
+  const size_t n = p.size();
+  std::vector<double> side(n), turn(n);  // where side i ends
+  double twice = 0;
+  for (size_t i = 0; i < n; ++i) {
+    const Point &a = p[i], &b = p[i + 1 < n ? i + 1 : 0], &c = p[(i + 2) % n];
+    const double ux = b.x - a.x, uy = b.y - a.y, vx = c.x - b.x, vy = c.y - b.y;
+    twice += a.x * b.y - b.x * a.y;
+    side[i] = length_of(ux, uy);
+    turn[i] = std::atan2(ux * vy - uy * vx, ux * vx + uy * vy);
+  }
+  m.area += twice / 2;  // the object lies on the right hand, so holes count negative
+  for (size_t i = 0; i < n; ++i) {
+    const double a = turn[i > 0 ? i - 1 : n - 1], b = turn[i];
+    // no arc is meant at corners: sides bend by twice the smaller of the two turns at most
+    const double t = a * b <= 0 ? 0 : std::copysign(std::min(std::fabs(a + b) / 2, 2 * std::min(std::fabs(a), std::fabs(b))), a);
+    m.area += side[i] * side[i] * t / 12;
+    m.perimeter += side[i] * (1 + t * t / 24);
+  }
+}
+
+// The rings of each object: those of label k + 1 are order[start[k]] .. order[start[k + 1] - 1].
+struct RingsByObject {
+  std::vector<size_t> order, start;
+  RingsByObject(const std::vector<int>& label, int count) : order(label.size()), start(static_cast<size_t>(count) + 1, 0) {
+    for (int l : label) ++start[static_cast<size_t>(l)];
+    std::partial_sum(start.begin(), start.end(), start.begin());
+    std::vector<size_t> next = start;
+    for (size_t k = 0; k < label.size(); ++k) order[next[static_cast<size_t>(label[k]) - 1]++] = k;
+  }
+};
+
+// Element k of the result belongs to label k + 1. Objects are shared among threads.
+template <class Interrupt>
+std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<const double> grey, double level, int count, double sx,
+                                              double sy, int threads, Interrupt pause) {
+  const Rings rings = pixel_rings(labels);
+  const RingsByObject of(rings.label, count);
+  std::vector<ContourMeasures> out(static_cast<size_t>(count));
+  over_columns(out.size(), threads, 1, [&](size_t first, size_t last, auto stop) {
+    Contours draw(labels, grey, level);
+    for (size_t k = first; k < last; ++k) {
+      if (k % 256 == 0) stop();
+      std::vector<Point> outer;
+      for (size_t i = of.start[k]; i < of.start[k + 1]; ++i) {
+        std::vector<Point> points = draw.ring(rings, of.order[i]);
+        for (Point& p : points) p = {p.x * sx, p.y * sy};
+        add_ring(points, out[k]);
+        if (!rings.hole[of.order[i]]) outer.insert(outer.end(), points.begin(), points.end());
+      }
+      if (outer.empty()) continue;
+      std::sort(outer.begin(), outer.end(), [](const Point& a, const Point& b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
+      finish_hull(convex_hull(outer), out[k].perimeter, std::sqrt(sx * sy), outline_tips, out[k]);
+    }
+  }, pause);
+  return out;
+}
+
+}  // namespace bm
