@@ -125,6 +125,10 @@ class Contours {
       undo_blur(points);
       corners_.sharpen(points, rings.label[k]);
     }
+    for (Point& p : points) {  // nothing is known beyond the frame
+      p.x = std::clamp(p.x, 0.0, static_cast<double>(grey_.cols));
+      p.y = std::clamp(p.y, 0.0, static_cast<double>(grey_.rows));
+    }
     return points;
   }
 

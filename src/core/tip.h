@@ -99,8 +99,8 @@ inline Tip tip_at(const std::vector<Point>& hull, std::size_t tip, double ex, do
 // hull falls short of sharp corners by a quarter of a pixel, and reaches beyond rounded ones by a seventh, whose sides meet
 // far outside (drawn triangles to octagons, corners sharp or rounded by 1 to 5 pixels, bench/shapes.md).
 inline double mask_corner(double sides_meet) {
-  if (sides_meet < 0.2) return 0.2 + 0.45 * sides_meet;
-  return std::max(-0.14, 0.29 - 2.15 * (sides_meet - 0.2));
+  if (sides_meet < 0.2) return 0.23 + 0.45 * sides_meet;
+  return std::max(-0.14, 0.32 - 2.3 * (sides_meet - 0.2));
 }
 
 // How far tips may lie from the hull, and corners do; in pixels. Corners of sub-pixel outlines have been put right already.

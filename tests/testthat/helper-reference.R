@@ -171,7 +171,7 @@ ref_greatest_width <- function(hull, pixel, perimeter) {
     tips <- lapply(c(1, -1), function(side) ref_tip(hull, side * direction, area, root))
     meet <- mean(as.numeric(unlist(lapply(tips, function(tip) if (tip$corner) tip$beyond * tip$blunt / pixel))))
     sum(vapply(tips, function(tip) {
-      corner <- stats::approx(c(-9, 0.2, 0.4, 9), c(-3.85, 0.29, -0.14, -0.14), meet)$y * pixel
+      corner <- stats::approx(c(-9, 0.2, 0.4, 9), c(-3.82, 0.32, -0.14, -0.14), meet)$y * pixel
       reach <- if (tip$corner) corner / tip$blunt else tip$beyond
       max(-limit, min(limit, reach))
     }, 0))

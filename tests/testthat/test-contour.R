@@ -184,3 +184,31 @@ test_that("an object of two pieces is measured as one", {
   none <- core_measure_contours(matrix(0L, 4, 4), matrix(0, 4, 4), 120, 0L, 1, 1)
   expect_length(none$area, 0)
 })
+
+test_that("levels off the middle move the sides of a sharp picture, and its corners with them", {
+  set.seed(235)
+  square <- round_square(10, 0)
+  for (level in c(80, 160)) {
+    found <- vapply(1:12, function(k) {
+      m <- measure_objects(find_objects(segment_level(soft_shape(square, 15), low = level)), "subpixel")
+      c(m$area_px2, m$perimeter_px / (4 * sqrt(m$area_px2)), m$feret_max_px / sqrt(2 * m$area_px2))
+    }, numeric(3))
+    expect_equal(rowMeans(found[2:3, ]), c(1, 1), tolerance = 0.015)
+    expect_equal(sign(mean(found[1, ]) - 400), sign(120 - level))
+  }
+})
+
+test_that("outlines of tiny, thin and empty objects are finite and keep the order of widths", {
+  set.seed(236)
+  for (k in 1:40) {
+    picture <- matrix(stats::runif(sample(1:12, 1) * 9), ncol = 9) * 250
+    picture[sample(length(picture), 2)] <- 120  # on the level
+    objects <- suppressWarnings(find_objects(segment_level(as_field(picture, 8), low = 120)))
+    m <- measure_objects(objects, "subpixel")
+    o <- object_outlines(objects, "subpixel")
+    expect_true(all(is.finite(m$area_px2), is.finite(m$perimeter_px), m$perimeter_px >= 0))
+    expect_true(all(m$feret_min_px <= m$feret_mean_px + 1e-9, m$feret_mean_px <= m$feret_max_px + 1e-9))
+    expect_true(all(o$x_px >= 0, o$x_px <= ncol(picture), o$y_px >= 0, o$y_px <= nrow(picture)))
+    expect_setequal(o$id, seq_len(objects$count))
+  }
+})
