@@ -76,7 +76,8 @@ shapes <- function(noise, n, sub = 16) {
     rows <- c(rows, list(trial(square(h), 1.5 * h, of_square(h), paste("square, side", 2 * h), n, noise, sub)))
   }
   for (q in 1:2) {
-    rows <- c(rows, list(trial(square(12, q), 18, of_round_square(12, q), paste("square, side 24, corners of radius", q), n, noise, sub)))
+    name <- paste("square, side 24, corners of radius", q)
+    rows <- c(rows, list(trial(square(12, q), 18, of_round_square(12, q), name, n, noise, sub)))
   }
   table <- do.call(rbind, rows)
   table[3:6] <- round(100 * table[3:6], 3)
