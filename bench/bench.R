@@ -58,6 +58,7 @@ table <- rbind(
   row("labelling, 8-connected", 0.65, find_objects(clean)),
   row("distance, markers and watershed", 3.2, separate_watershed(clean)),
   row("all measures of all objects", 0.9, measure_objects(objects)),
+  row("all measures, from sub-pixel outlines", NA, measure_objects(objects, "subpixel")),
   row("chain: median, otsu, fill, open, watershed, table", 8, chain()),
   {
     use_threads(2)
