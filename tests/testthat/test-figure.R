@@ -137,3 +137,11 @@ test_that("classes of nothing, or of one size, are drawn", {
   one <- accept_objects(measure_objects(find_objects(mask_of(disc_mask(30, 6)))))
   expect_equal(length(dim(drawn(overlay_figure(one, draw = "filled", by = "holes"), 400, 400))), 3)
 })
+
+test_that("pictures are drawn in the greys they have, clamped to black and white", {
+  set.seed(71)
+  grey <- matrix(stats::runif(5 * 7, -20, 300), 5)
+  expect_identical(grey_raster(grey, 255), grDevices::as.raster(round(pmin(pmax(grey, 0), 255)) / 255))
+  expect_identical(grey_raster(grey * 257, 65535), grey_raster(grey, 255))
+  expect_equal(dim(grey_raster(matrix(0, 1, 1), 255)), c(1, 1))
+})
