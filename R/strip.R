@@ -41,9 +41,8 @@ find_strip <- function(pixels, top) {
   list(side = "none", pixels = 0)
 }
 
-# The outermost n lines of a side as rows, the outermost first. Of long lines every third, fifth, ... pixel is enough.
-edge_lines <- function(pixels, side, n) {
-  k <- seq_len(n)
+# Lines k of a side as rows, the outermost is the first. Of long lines every third, fifth, ... pixel is enough.
+edge_lines <- function(pixels, side, k) {
   length <- if (side %in% c("top", "bottom")) ncol(pixels) else nrow(pixels)
   along <- seq(1, length, by = 2 * (length %/% 2000) + 1)
   switch(side,
@@ -57,15 +56,19 @@ edge_lines <- function(pixels, side, n) {
 strip_depth <- function(pixels, side, level) {
   if (min(dim(pixels)) < 16) return(0)
   across <- if (side %in% c("top", "bottom")) nrow(pixels) else ncol(pixels)
-  first <- edge_lines(pixels, side, 12)
+  first <- edge_lines(pixels, side, 1:12)
   background <- stats::median(first[1:4, ])
   near <- function(lines) abs(lines - background) <= 12 * level
   plain <- function(lines) rowMeans(near(lines)) >= 0.4
   if (!all(plain(first[1:8, ])) || !drawn_flat(first[1:8, ] - background,
     level)) return(0)  # most pictures cost twelve lines only
+  # a picture without noise looks like a strip all over: every eighth line tells
+  few <- edge_lines(pixels, side, seq(1, across %/% 2, by = 8))
+  stray <- which(!plain(few))
+  if (all(two_levels(few, stray, background, level))) return(0)
   # most strips end soon: farther lines are looked at only where none of the nearer ones is the last
   for (n in unique(pmin(c(128, 512, 2048, Inf), across %/% 2 + 4))) {
-    lines <- edge_lines(pixels, side, n)
+    lines <- edge_lines(pixels, side, seq_len(n))
     belongs <- plain(lines)
     stops <- which(!belongs)
     if (length(stops) > 0) belongs[stops] <- drawn_lines(lines, stops, level) | two_levels(lines, stops, background, level)

@@ -60,3 +60,20 @@ test_that("strips deeper than what is looked at first are found to their last li
     expect_equal(find_strip(t(rbind(strip, sample)), 255), list(side = "left", pixels = deep))
   }
 })
+
+test_that("pictures without noise have a strip only where one is drawn", {
+  y <- row(matrix(0, 240, 320))
+  x <- col(y)
+  plain <- 60 + 120 * (((x %% 40) - 20)^2 + ((y %% 36) - 18)^2 < 60)
+  blank <- plain * 0 + 60
+  lettered <- blank[1:30, ] * 0
+  lettered[10:20, seq(20, 200, 9)] <- 255
+  for (sample in list(plain, blank)) {
+    expect_equal(find_strip(sample, 255)$pixels, 0)
+    for (turn in c("bottom", "top", "right", "left")) {
+      picture <- switch(turn, bottom = rbind(sample, lettered), top = rbind(lettered, sample),
+                        right = cbind(t(sample), t(lettered)), left = cbind(t(lettered), t(sample)))
+      expect_equal(find_strip(picture, 255), list(side = turn, pixels = 30))
+    }
+  }
+})
