@@ -212,3 +212,38 @@ test_that("outlines of tiny, thin and empty objects are finite and keep the orde
     expect_setequal(o$id, seq_len(objects$count))
   }
 })
+
+# A regular polygon of `n` sides whose corners lie `r` from its middle: inside or not, and its area, perimeter and diagonal.
+regular <- function(n, r) {
+  function(u, v) {
+    sector <- 2 * pi / n
+    off <- atan2(v, u) %% sector - sector / 2
+    sqrt(u^2 + v^2) * cos(off) <= r * cos(sector / 2)
+  }
+}
+of_regular <- function(n, r) {
+  corner <- 2 * pi * seq_len(n) / n
+  c(n * r^2 * sin(2 * pi / n) / 2, 2 * n * r * sin(pi / n), max(stats::dist(r * cbind(cos(corner), sin(corner)))))
+}
+
+test_that("triangles to octagons have their area, perimeter and diagonal", {
+  set.seed(237)
+  for (n in c(3, 5, 6, 8)) {
+    off <- vapply(1:8, function(k) {
+      field <- soft_shape(regular(n, 16), 16)
+      size_of(measure_objects(find_objects(segment_level(field, low = 120)), "subpixel")) / of_regular(n, 16) - 1
+    }, numeric(3))
+    expect_lt(max(abs(rowMeans(off))), 0.003)
+    expect_lt(max(abs(off[1, ])), 0.003)
+  }
+})
+
+test_that("pixels that are not square have corners too", {
+  set.seed(238)
+  for (k in 1:6) {
+    field <- soft_shape(round_square(10, 0), 15, turn = 0)
+    tall <- calibrate(field, calibration_from_length(c(x = 100, y = 50), "100 um"))
+    m <- measure_objects(find_objects(segment_level(tall, low = 120)), "subpixel")
+    expect_equal(c(m$area_um2, m$perimeter_um, m$feret_max_um), c(800, 120, 20 * sqrt(5)), tolerance = 0.006)
+  }
+})

@@ -324,3 +324,20 @@ test_that("nearest neighbours, hole areas and grey centres equal the plain ones"
   expect_equal(pair$neighbour_distance_um, c(7.5, 7.5))
   expect_equal(accept_objects(pair, neighbour_gap = c("3 um", NA))$accepted, c(FALSE, FALSE))
 })
+
+test_that("longish discs have their length by whole pixels, and widths keep their order", {
+  set.seed(58)
+  for (ratio in c(1, 1.2, 2, 4)) {
+    a <- 12 * sqrt(ratio)
+    off <- replicate(40, {
+      turn <- stats::runif(1, 0, pi)
+      x <- matrix(1:70 - 35 + stats::runif(1), 70, 70, byrow = TRUE)
+      y <- matrix(1:70 - 35 + stats::runif(1), 70, 70)
+      m <- measure_mask(((x * cos(turn) + y * sin(turn)) / a)^2 + ((y * cos(turn) - x * sin(turn)) * ratio / a)^2 <= 1)
+      expect_lte(m$feret_min_px, m$feret_mean_px + 1e-9)
+      expect_lte(m$feret_mean_px, m$feret_max_px + 1e-9)
+      m$feret_max_px / (2 * a) - 1
+    })
+    expect_lt(abs(mean(off)), 0.006)
+  }
+})
