@@ -20,7 +20,7 @@ picture_layer <- function(pixels, top) {
 
 # What `as.raster()` gives, in a third of its time: one of 256 colours a pixel, none reckoned anew.
 grey_raster <- function(pixels, top) {
-  shade <- matrix(pmin.int(pmax.int(as.integer(pixels * (255 / top) + 0.5), 0L), 255L), nrow(pixels))
+  shade <- matrix(as.integer(pmin.int(pmax.int(pixels * (255 / top), 0), 255) + 0.5), nrow(pixels))
   shades <- grDevices::grey.colors(256, 0, 1, gamma = 1)
   structure(shades[t(shade) + 1L], dim = dim(pixels), class = "raster")  # by rows, as rasters are
 }

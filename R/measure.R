@@ -97,6 +97,7 @@ new_measures <- function(table, objects, trail) {
 #'   Lines of Crofton's formula that pass between two pixels near a corner are made good for by comparing neighbours one and two
 #'   pixels apart. The greatest Feret diameter would pick the pixel that sticks out most; instead, each end is found from how the
 #'   area cut off grows with the depth below it, at most 0.7 pixels from the hull, as a round end or as a corner.
+#'   The mean one, and with it the perimeter of the hull, is held to no more than the greatest.
 #'
 #'   Sub-pixel outlines are given back what the size of a pixel takes off them: bends are moved out by half the variance of its
 #'   blur over their radius, and where two straight sides meet, the grey round their meeting point says how far the corner reaches.

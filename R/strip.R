@@ -60,8 +60,8 @@ strip_depth <- function(pixels, side, level) {
   background <- stats::median(first[1:4, ])
   near <- function(lines) abs(lines - background) <= 12 * level
   plain <- function(lines) rowMeans(near(lines)) >= 0.4
-  if (!all(plain(first[1:8, ])) || !drawn_flat(first[1:8, ] - background,
-    level)) return(0)  # most pictures cost twelve lines only
+  # most pictures cost twelve lines only
+  if (!all(plain(first[1:8, ])) || !drawn_flat(first[1:8, ] - background, level)) return(0)
   # a picture without noise looks like a strip all over: every eighth line tells
   few <- edge_lines(pixels, side, seq(1, across %/% 2, by = 8))
   stray <- which(!plain(few))

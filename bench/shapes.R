@@ -32,6 +32,15 @@ square <- function(half, q = 0) {
     }
   }
 }
+polygon <- function(n, r) {
+  function(shift, turn) {
+    function(x, y) {
+      at <- turned(x, y, shift, turn)
+      off <- atan2(at$v, at$u) %% (2 * pi / n) - pi / n
+      sqrt(at$u^2 + at$v^2) * cos(off) <= r * cos(pi / n)
+    }
+  }
+}
 ellipse_length <- function(a, b) {
   t <- seq(0, 2 * pi, length.out = 20001)
   sum(sqrt(diff(a * cos(t))^2 + diff(b * sin(t))^2))
@@ -64,6 +73,11 @@ of_round_square <- function(half, q) {
   area <- 4 * half^2 - (4 - pi) * q^2
   c(area, 8 * half - (8 - 2 * pi) * q, 2 * (sqrt(2) * (half - q) + q), 2 * sqrt(area / pi))
 }
+of_polygon <- function(n, r) {
+  corner <- 2 * pi * seq_len(n) / n
+  area <- n * r^2 * sin(2 * pi / n) / 2
+  c(area, 2 * n * r * sin(pi / n), max(stats::dist(r * cbind(cos(corner), sin(corner)))), 2 * sqrt(area / pi))
+}
 shapes <- function(noise, n, sub = 16) {
   rows <- list()
   for (r in c(5, 8, 12, 20, 40, 60)) rows <- c(rows,
@@ -78,6 +92,10 @@ shapes <- function(noise, n, sub = 16) {
   for (q in 1:2) {
     name <- paste("square, side 24, corners of radius", q)
     rows <- c(rows, list(trial(square(12, q), 18, of_round_square(12, q), name, n, noise, sub)))
+  }
+  for (k in c(3, 5, 6)) {
+    name <- paste(c("triangle", "", "pentagon", "hexagon")[k - 2], "in a circle of radius 16")
+    rows <- c(rows, list(trial(polygon(k, 16), 16, of_polygon(k, 16), name, n, noise, sub)))
   }
   table <- do.call(rbind, rows)
   table[3:6] <- round(100 * table[3:6], 3)

@@ -79,15 +79,15 @@ struct PixelEdge {
 };
 
 // The pixel edges of all rings, in the order of the pixel outlines.
-struct Rings {
+struct PixelRings {
   std::vector<PixelEdge> edges;
   std::vector<int> label;
   std::vector<unsigned char> hole;
   std::vector<size_t> start{0};  // ring k has edges start[k] .. start[k + 1] - 1
 };
 
-inline Rings pixel_rings(Plane<const int> labels) {
-  Rings rings;
+inline PixelRings pixel_rings(Plane<const int> labels) {
+  PixelRings rings;
   RingWalk(labels).all(
       [&](int label) { rings.label.push_back(label); },
       [&](ptrdiff_t x, ptrdiff_t y, int direction, bool) {
@@ -107,7 +107,7 @@ class Contours {
       : grey_(grey), level_(level), corners_(labels, grey) {}
 
   // Points of ring k in pixels, in one turn; the last joins the first.
-  std::vector<Point> ring(const Rings& rings, size_t k) {
+  std::vector<Point> ring(const PixelRings& rings, size_t k) {
     // from the corner before an edge: the object's pixel on the right hand, its neighbour on the left
     static const int in_x[4] = {0, 0, -1, -1}, in_y[4] = {-1, 0, 0, -1}, out_x[4] = {-1, 0, 0, -1}, out_y[4] = {-1, -1, 0, 0};
     std::vector<Point> points;
@@ -163,7 +163,7 @@ struct Contour {
 // All rings, in the order of the pixel outlines; they are shared among threads.
 template <class Interrupt>
 std::vector<Contour> contours(Plane<const int> labels, Plane<const double> grey, double level, int threads, Interrupt pause) {
-  const Rings rings = pixel_rings(labels);
+  const PixelRings rings = pixel_rings(labels);
   std::vector<Contour> out(rings.label.size());
   over_columns(out.size(), threads, 1, [&](size_t first, size_t last, auto stop) {
     Contours draw(labels, grey, level);

@@ -7,6 +7,7 @@
 
 #include "contour.h"
 #include "hull.h"
+#include "label.h"
 #include "measure.h"
 #include "plane.h"
 #include "tip.h"
@@ -40,38 +41,30 @@ inline void add_ring(const std::vector<Point>& p, ContourMeasures& m) {
   }
 }
 
-// The rings of each object: those of label k + 1 are order[start[k]] .. order[start[k + 1] - 1].
-struct RingsByObject {
-  std::vector<size_t> order, start;
-  RingsByObject(const std::vector<int>& label, int count) : order(label.size()), start(static_cast<size_t>(count) + 1, 0) {
-    for (int l : label) ++start[static_cast<size_t>(l)];
-    std::partial_sum(start.begin(), start.end(), start.begin());
-    std::vector<size_t> next = start;
-    for (size_t k = 0; k < label.size(); ++k) order[next[static_cast<size_t>(label[k]) - 1]++] = k;
-  }
-};
-
 // Element k of the result belongs to label k + 1. Objects are shared among threads.
 template <class Interrupt>
 std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<const double> grey, double level, int count, double sx,
                                               double sy, int threads, Interrupt pause) {
-  const Rings rings = pixel_rings(labels);
-  const RingsByObject of(rings.label, count);
+  const PixelRings rings = pixel_rings(labels);
+  std::vector<size_t> numbers(rings.label.size());
+  std::iota(numbers.begin(), numbers.end(), size_t{0});
+  const Grouped<size_t> objects = by_object(numbers, rings.label, count);
   std::vector<ContourMeasures> out(static_cast<size_t>(count));
-  over_columns(out.size(), threads, 1, [&](size_t first, size_t last, auto stop) {
+  over_columns(objects.label.size(), threads, 1, [&](size_t first, size_t last, auto stop) {
     Contours draw(labels, grey, level);
-    for (size_t k = first; k < last; ++k) {
-      if (k % 256 == 0) stop();
+    for (size_t i = first; i < last; ++i) {
+      if (i % 256 == 0) stop();
+      ContourMeasures& m = out[static_cast<size_t>(objects.label[i]) - 1];
       std::vector<Point> outer;
-      for (size_t i = of.start[k]; i < of.start[k + 1]; ++i) {
-        std::vector<Point> points = draw.ring(rings, of.order[i]);
+      for (size_t j = objects.start[i]; j < objects.start[i + 1]; ++j) {
+        const size_t k = objects.items[j];
+        std::vector<Point> points = draw.ring(rings, k);
         for (Point& p : points) p = {p.x * sx, p.y * sy};
-        add_ring(points, out[k]);
-        if (!rings.hole[of.order[i]]) outer.insert(outer.end(), points.begin(), points.end());
+        add_ring(points, m);
+        if (!rings.hole[k]) outer.insert(outer.end(), points.begin(), points.end());
       }
-      if (outer.empty()) continue;
       std::sort(outer.begin(), outer.end(), [](const Point& a, const Point& b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
-      finish_hull(convex_hull(outer), out[k].perimeter, std::sqrt(sx * sy), outline_tips, out[k]);
+      finish_hull(convex_hull(outer), m.perimeter, std::sqrt(sx * sy), outline_tips, m);
     }
   }, pause);
   return out;

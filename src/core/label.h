@@ -61,17 +61,19 @@ inline int label(const BitPlane& bits, Plane<int> labels, int threads = 1) {
   return found.count;
 }
 
-// The runs of each object, column by column, one object after the other in the order of their leftmost columns: so those that
+// What each object has, runs or rings, column by column, one object after the other in the order of their leftmost columns: so those that
 // lie side by side in memory are met one after the other.
-struct GroupedRuns {
-  std::vector<Run> runs;
+template <class Item>
+struct Grouped {
+  std::vector<Item> items;
   std::vector<size_t> start;  // start[i] .. start[i + 1] are those of object label[i]
   std::vector<int> label;
 };
 
-// Runs must come column by column; labels are 1 .. count, of which some may have no run.
-inline GroupedRuns by_object(const std::vector<Run>& runs, const std::vector<int>& object, int count) {
-  GroupedRuns found;
+// Items must come column by column; labels are 1 .. count, of which some may have no item.
+template <class Item>
+Grouped<Item> by_object(const std::vector<Item>& items, const std::vector<int>& object, int count) {
+  Grouped<Item> found;
   std::vector<size_t> place(static_cast<size_t>(count) + 1, SIZE_MAX);
   for (int k : object) {
     size_t& at = place[static_cast<size_t>(k)];
@@ -85,9 +87,9 @@ inline GroupedRuns by_object(const std::vector<Run>& runs, const std::vector<int
   size_t before = 0;
   for (size_t& n : found.start) before += std::exchange(n, before);
   found.start.push_back(before);
-  found.runs.resize(before);
+  found.items.resize(before);
   std::vector<size_t> next(found.start);
-  for (size_t i = 0; i < runs.size(); ++i) found.runs[next[place[static_cast<size_t>(object[i])]]++] = runs[i];
+  for (size_t i = 0; i < items.size(); ++i) found.items[next[place[static_cast<size_t>(object[i])]]++] = items[i];
   return found;
 }
 

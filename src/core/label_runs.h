@@ -40,7 +40,7 @@ void label_changes(const int* column, size_t rows, Use use) {
 
 // Columns are shared among threads.
 template <class Interrupt>
-GroupedRuns runs_by_object(Plane<const int> labels, int count, int threads, Interrupt pause) {
+Grouped<Run> runs_by_object(Plane<const int> labels, int count, int threads, Interrupt pause) {
   const size_t block = 64, blocks = (labels.cols + block - 1) / block;
   std::vector<std::vector<Run>> runs(blocks);
   std::vector<std::vector<int>> object(blocks);
@@ -64,7 +64,7 @@ GroupedRuns runs_by_object(Plane<const int> labels, int count, int threads, Inte
     runs[0].insert(runs[0].end(), runs[b].begin(), runs[b].end());
     object[0].insert(object[0].end(), object[b].begin(), object[b].end());
   }
-  return blocks > 0 ? by_object(runs[0], object[0], count) : by_object({}, {}, count);
+  return blocks > 0 ? by_object(runs[0], object[0], count) : by_object<Run>({}, {}, count);
 }
 
 }  // namespace bm

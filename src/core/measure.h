@@ -123,13 +123,13 @@ inline Measures measure_one(const Run* run, const Run* end, Plane<const int> lab
 template <class Interrupt>
 std::vector<Measures> measure(Plane<const int> labels, Plane<const double> grey, int count, double sx, double sy, int threads,
                               Interrupt pause) {
-  const GroupedRuns objects = runs_by_object(labels, count, threads, pause);
+  const Grouped<Run> objects = runs_by_object(labels, count, threads, pause);
   std::vector<Measures> out(static_cast<size_t>(count));
   over_columns(objects.label.size(), threads, 1, [&](size_t first, size_t last, auto stop) {
     DigitalHull hull;
     for (size_t i = first; i < last; ++i) {
       if (i % 1024 == 0) stop();
-      const Run *run = objects.runs.data() + objects.start[i], *end = objects.runs.data() + objects.start[i + 1];
+      const Run *run = objects.items.data() + objects.start[i], *end = objects.items.data() + objects.start[i + 1];
       out[static_cast<size_t>(objects.label[i]) - 1] = measure_one(run, end, labels, grey, sx, sy, hull);
     }
   }, pause);

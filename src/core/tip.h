@@ -97,7 +97,7 @@ inline Tip tip_at(const std::vector<Point>& hull, std::size_t tip, double ex, do
 
 // How far a corner of a mask reaches beyond the hull, over `blunt`, from where the line for its sides starts; in pixels. The
 // hull falls short of sharp corners by a quarter of a pixel, and reaches beyond rounded ones by a seventh, whose sides meet
-// far outside (drawn triangles to octagons, corners sharp or rounded by 1 to 5 pixels, bench/shapes.md).
+// far outside (set on drawn triangles to octagons, corners sharp or rounded by 1 to 5 pixels; bench/shapes.R draws some of them anew).
 inline double mask_corner(double sides_meet) {
   if (sides_meet < 0.2) return 0.23 + 0.45 * sides_meet;
   return std::max(-0.14, 0.32 - 2.3 * (sides_meet - 0.2));

@@ -28,7 +28,7 @@ struct Parted {
 template <class Interrupt>
 Parted watershed(const BitPlane& bits, const Ground& ground, Plane<int> labels, int threads, Interrupt interrupt) {
   const ObjectRuns found = object_runs(bits);
-  const GroupedRuns groups = by_object(found.runs, found.object, found.count);
+  const Grouped<Run> groups = by_object(found.runs, found.object, found.count);
   const std::vector<size_t>& start = groups.start;
   const size_t components = groups.label.size();
   over_columns(labels.cols, threads, 1, [&](size_t first, size_t last, auto) {
@@ -38,7 +38,7 @@ Parted watershed(const BitPlane& bits, const Ground& ground, Plane<int> labels, 
   over_columns(components, threads, 1, [&](size_t first, size_t last, auto pause) {
     Flood flood(ground);
     for (size_t k = first; k < last; ++k) {
-      places[k] = flood.run(groups.runs.data() + start[k], groups.runs.data() + start[k + 1], labels);
+      places[k] = flood.run(groups.items.data() + start[k], groups.items.data() + start[k + 1], labels);
       if (k % 256 == 0) pause();
     }
   }, interrupt);
@@ -53,7 +53,7 @@ Parted watershed(const BitPlane& bits, const Ground& ground, Plane<int> labels, 
     for (size_t k = first; k < last; ++k) {
       const int* mine = number.data() + offset[k];
       for (size_t i = start[k]; i < start[k + 1]; ++i) {
-        const Run& r = groups.runs[i];
+        const Run& r = groups.items[i];
         int* column = labels.col(static_cast<size_t>(r.col));
         if (places[k].size() == 1) std::fill(column + r.top, column + r.end, mine[0]);
         else for (std::int32_t y = r.top; y < r.end; ++y) column[y] = mine[column[y] - 1];

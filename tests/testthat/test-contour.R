@@ -171,7 +171,6 @@ test_that("sub-pixel outlines do not depend on the number of threads", {
   one <- list(object_outlines(objects, "subpixel"), measure_objects(objects, "subpixel"))
   use_threads(2)
   expect_identical(list(object_outlines(objects, "subpixel"), measure_objects(objects, "subpixel")), one)
-  # an object of two parts is measured as one
 })
 
 test_that("an object of two pieces is measured as one", {
