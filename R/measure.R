@@ -100,8 +100,10 @@ new_measures <- function(table, objects, trail) {
 #'   The mean one, and with it the perimeter of the hull, is held to no more than the greatest.
 #'
 #'   Sub-pixel outlines are given back what the size of a pixel takes off them: bends are moved out by half the variance of its
-#'   blur over their radius, and where two straight sides meet, the grey round their meeting point says how far the corner reaches.
-#'   `bench/shapes.md` of the sources says how far all are off. The moments include a pixel's own extent (1/12 px\eqn{^2} an axis).
+#'   blur over their radius, and where two straight sides meet, the grey round their meeting point says how far the corner
+#'   reaches. `bench/shapes.md` of the sources says how far all are off.
+#'
+#'   The moments include a pixel's own extent (1/12 px\eqn{^2} an axis).
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
 #' objects <- find_objects(segment_auto(field, phase = "bright"))

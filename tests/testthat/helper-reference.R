@@ -156,7 +156,8 @@ ref_tip <- function(hull, direction, area, root) {
   }, 0)
   round <- stats::lm(depth ~ I(share^root))
   corner <- stats::lm(depth ~ I(sqrt(share)))
-  if (sum(stats::resid(corner)^2) >= sum(stats::resid(round)^2) / 2) return(list(corner = FALSE, beyond = -stats::coef(round)[[1]]))
+  is_corner <- sum(stats::resid(corner)^2) < sum(stats::resid(round)^2) / 2
+  if (!is_corner) return(list(corner = FALSE, beyond = -stats::coef(round)[[1]]))
   list(corner = TRUE, beyond = -stats::coef(corner)[[1]], blunt = area / stats::coef(corner)[[2]]^2)
 }
 ref_greatest_width <- function(hull, pixel, perimeter) {
