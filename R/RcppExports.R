@@ -9,6 +9,10 @@ core_rectify <- function(pixels, back, lens, frame, rows, cols) {
     .Call(`_bemrick_core_rectify`, pixels, back, lens, frame, rows, cols)
 }
 
+core_write_bytes <- function(path, bytes) {
+    .Call(`_bemrick_core_write_bytes`, path, bytes)
+}
+
 core_median <- function(pixels, rx, ry, threads = 1L) {
     .Call(`_bemrick_core_median`, pixels, rx, ry, threads)
 }
@@ -125,6 +129,14 @@ core_levels_of_colours <- function(colours, rows, cols, weight, top, spread) {
     .Call(`_bemrick_core_levels_of_colours`, colours, rows, cols, weight, top, spread)
 }
 
+core_levels_of_packed <- function(packed, rows, cols, weight, spread) {
+    .Call(`_bemrick_core_levels_of_packed`, packed, rows, cols, weight, spread)
+}
+
+core_check_jpeg <- function(bytes, tables, most_pixels) {
+    .Call(`_bemrick_core_check_jpeg`, bytes, tables, most_pixels)
+}
+
 core_levels <- function(pixels) {
     .Call(`_bemrick_core_levels`, pixels)
 }
@@ -147,5 +159,13 @@ core_class_cuts <- function(counts, classes) {
 
 core_local <- function(pixels, rx, ry, reference, slope, offset, range, bright, threads = 1L) {
     .Call(`_bemrick_core_local`, pixels, rx, ry, reference, slope, offset, range, bright, threads)
+}
+
+core_watch_termination <- function(watch) {
+    invisible(.Call(`_bemrick_core_watch_termination`, watch))
+}
+
+core_was_terminated <- function() {
+    .Call(`_bemrick_core_was_terminated`)
 }
 

@@ -37,6 +37,11 @@ new_run <- function(objects, fields, histograms, unit, provenance, method, verdi
 #' @export
 run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL) {
   started <- Sys.time()
+  steady_session()
+  check_flag(replace, "replace")
+  if (!is.null(on_field) && !is.function(on_field)) {
+    bm_abort("{.arg on_field} must be a function or NULL, not {.obj_type_friendly {on_field}}.", "argument")
+  }
   if (rlang::is_string(list)) list <- read_batch_list(list)
   if (!is.data.frame(list) || !all(c(batch_columns, optional_columns) %in% names(list))) {
     bm_abort("{.arg list} must be a batch list.", "class")
@@ -50,15 +55,18 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
   calibrations <- calibrations_of(list)
   unit <- one_unit(calibrations)
   if (!is.null(out)) {
-    check_results_folder(out, replace)
-    staging <- new_staging(out)
+    out <- check_results_folder(out, replace)
+    staging <- claim_results(out)
     on.exit(unlink(staging, recursive = TRUE))
+    names <- field_file_names(list)
   }
+  reader <- apart_reader()
+  on.exit(reader$close(), add = TRUE)
 
   done <- lapply(seq_len(nrow(list)), function(k) {
     row <- list[k, ]
-    result <- run_field(row, methods[[k]], calibrations[[k]], unit)
-    if (!is.null(out) && !is.null(result$measures)) write_field_files(result, row, staging)
+    result <- run_field(row, methods[[k]], calibrations[[k]], unit, reader)
+    if (!is.null(out) && !is.null(result$measures)) write_field_files(result, row, names[k], staging)
     if (!is.null(on_field)) on_field(result$field)
     result[c("objects", "field", "histogram")]
   })
@@ -68,7 +76,10 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
   )
   if (!is.null(spec)) run$verdict <- judge(run, spec)
   run$provenance <- provenance_of(list, methods, calibrations, spec, started)
-  if (!is.null(out)) publish_run(run, staging, out, replace)
+  if (!is.null(out)) {
+    write_run(run, staging)
+    publish_results(staging, out, replace)
+  }
   run
 }
 
@@ -104,11 +115,11 @@ one_unit <- function(calibrations, call = rlang::caller_env()) {
 }
 
 # list(field = one row, objects, histogram, measures); measures is NULL for a faulty field.
-run_field <- function(row, method, calibration, unit) {
+run_field <- function(row, method, calibration, unit, reader) {
   started <- proc.time()[["elapsed"]]
   warned <- character()
   measures <- tryCatch(withCallingHandlers({
-    field <- read_field(row$image, if (!is.na(row$page)) row$page, if (is.na(row$channel)) "luminance" else row$channel)
+    field <- reader$read(row$image, if (!is.na(row$page)) row$page, if (is.na(row$channel)) "luminance" else row$channel)
     if (identical(calibration, "tags")) calibration <- in_unit(calibration_from_tags(field), unit)
     if (!is.null(calibration)) field <- calibrate(field, calibration, if (!is.na(row$magnification)) row$magnification)
     measures <- apply_method(field, method)
@@ -132,6 +143,7 @@ run_field <- function(row, method, calibration, unit) {
 }
 
 one_line <- function(e) {
+  if (is_out_of_memory(e)) return("There is not enough memory to measure it.")
   lines <- rlang::cnd_message(e, inherit = TRUE)
   gsub("\\s+", " ", cli::ansi_strip(gsub("[\u2139\u2716\u2022] ", "", lines)))
 }

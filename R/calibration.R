@@ -230,6 +230,7 @@ read_plane <- function(given, where, call = rlang::caller_env()) {
 #' @export
 write_calibration <- function(calibration, file, replace = FALSE) {
   check_class(calibration, "bm_calibration", "calibration", "Make one with {.fn calibration_from_length}.")
+  steady_session()
   pixel <- if (!is.null(calibration$pixel)) {
     unique(paste(format(unname(calibration$pixel), digits = 10, trim = TRUE), calibration$unit))
   }

@@ -27,11 +27,11 @@ cli_batch <- function(args) {
   for (name in c("method", "spec", "out")) need_option(o, name, "batch")
   list <- read_batch_list(parsed$words)
   run <- run_batch(list, o$method, o$spec, o$out, o$replace, on_field = progress_of(nrow(list), "Measuring"))
-  if (!o[["no-report"]]) render_report(o$out)
   tell_run(run, o)
   show_table(verdict_table(run), o$json)
   if (!o$json) tell(c("", sample_lines(run)))
-  if (all(run$verdict$batches$verdict == "pass")) 0L else 1L
+  reported <- report_words(o)
+  if (!reported) 2L else if (all(run$verdict$batches$verdict == "pass")) 0L else 1L
 }
 
 cli_measure <- function(args) {
@@ -56,10 +56,10 @@ cli_measure <- function(args) {
     o$channel %||% NA_character_
   )
   run <- run_batch(list, o$method, NULL, o$out, o$replace, on_field = progress_of(nrow(list), "Measuring"))
-  if (!o[["no-report"]]) render_report(o$out)
   tell_run(run, o)
   show_table(samples_table(run)[-1], o$json)
-  if (any(run$fields$status == "faulty")) 1L else 0L
+  reported <- report_words(o)
+  if (!reported) 2L else if (any(run$fields$status == "faulty")) 1L else 0L
 }
 
 # What went wrong, and where the results are, in words.
@@ -69,7 +69,19 @@ tell_run <- function(run, o) {
   for (k in which(run$fields$accepted == 0)) {
     say("Nothing accepted in ", run$fields$image[k], ": ", why_nothing(run, run$fields[k, ]))
   }
-  say("Results: ", o$out, if (!o[["no-report"]]) paste0("\nReport: ", file.path(o$out, "report.html")))
+  say("Results: ", o$out)
+}
+
+# The report comes last: results and verdict are out already, and stay so whatever becomes of it. TRUE unless it failed.
+report_words <- function(o) {
+  if (o[["no-report"]]) return(TRUE)
+  tryCatch({
+    say("Report: ", render_report(o$out))
+    TRUE
+  }, error = function(e) {
+    say("Error: the results are complete, but their report could not be written: ", told(e))
+    FALSE
+  })
 }
 
 # How many objects each rule left out of a field.

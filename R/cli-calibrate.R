@@ -33,17 +33,14 @@ cli_calibrate <- function(args) {
   ), 1, 1)
   if (is.null(parsed)) return(0L)
   o <- parsed$options
+  for (file in c(o$out, o$figure)) check_target(file, o$replace)
   field <- read_field(parsed$words, page = if (!is.null(o$page)) number_of_words(o$page, "page"))
   if (!is.null(o$verify)) return(verify_words(field, o))
   calibration <- calibration_of_words(field, o)
   calibration$name <- o$name
   calibration$date <- format(Sys.Date())
   if (!is.null(o$out)) write_calibration(calibration, o$out, o$replace)
-  if (!is.null(o$figure)) {
-    write_beside(
-      o$figure, function(path) save_figure(calibration_figure(field, calibration), path, 1280, 800), o$replace
-    )
-  }
+  if (!is.null(o$figure)) save_figure(calibration_figure(field, calibration), o$figure, 1280, 800, o$replace)
   tell(format(calibration))
   for (file in c(o$out, o$figure)) say("Written: ", file)
   0L

@@ -19,11 +19,11 @@ cli_compare <- function(args) {
   )
   if (is.null(parsed)) return(0L)
   o <- parsed$options
+  if (!is.null(o$figure)) check_target(o$figure, o$replace)
   runs <- lapply(parsed$words, read_run)
   shift <- compare_distributions(runs[[1]], runs[[2]], o$of %||% "ecd", o$weight %||% "number")
   if (!is.null(o$figure)) {
-    write_beside(o$figure, function(path) save_figure(shift_figure(shift, folder_names(parsed$words)), path, 1280, 860),
-      o$replace)
+    save_figure(shift_figure(shift, folder_names(parsed$words)), o$figure, 1280, 860, o$replace)
     say("Figure: ", o$figure)
   }
   s <- shift$shifts

@@ -22,13 +22,14 @@ cli_inspect <- function(args) {
   ), 1, 1)
   if (is.null(parsed)) return(0L)
   page <- parsed$options$page
+  for (file in c(parsed$options$figure, parsed$options$rules)) check_target(file, parsed$options$replace)
   field <- read_field(parsed$words, if (!is.null(page)) number_of_words(page, "page"), parsed$options$channel)
   o <- parsed$options
   facts <- field_facts(field)
   rules <- if (!is.na(facts$level)) compare_rules(trim_strip(field))
   advised <- if (!is.null(o$smallest)) suggest_radius(trim_strip(field), o$smallest)
   draw <- function(file, figure) {
-    write_beside(file, function(path) save_figure(figure, path, 1280, 800), o$replace)
+    save_figure(figure, file, 1280, 800, o$replace)
     say("Figure: ", file)
   }
   if (!is.null(o$figure)) draw(o$figure, facts_figure(field))

@@ -19,9 +19,13 @@ cli_commands <- function() {
 #' cli_main("--help")
 #' @export
 cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
+  steady_session()
+  words <- in_utf8(args)
+  core_watch_termination(TRUE)
+  on.exit(core_watch_termination(FALSE))
   tryCatch(
     withCallingHandlers(
-      run_command(args),
+      run_command(words),
       warning = function(w) {
         say("Warning: ", cli::ansi_strip(conditionMessage(w)))
         invokeRestart("muffleWarning")
@@ -32,10 +36,34 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
       2L
     },
     error = function(e) {
-      say("Error: ", cli::ansi_strip(rlang::cnd_message(e, inherit = TRUE)))
+      say("Error: ", told(e))
       2L
+    },
+    interrupt = function(e) {
+      terminated <- core_was_terminated()
+      say(if (terminated) "Terminated" else "Interrupted", ": unfinished work is cleared away, earlier results are untouched.")
+      if (terminated) 143L else 130L
     }
   )
+}
+
+# An error in words, with those that led to it.
+told <- function(e) {
+  if (is_out_of_memory(e)) return("There is not enough memory for this.")
+  cli::ansi_strip(rlang::cnd_message(e, inherit = TRUE))
+}
+
+# Words and names of files are UTF-8 whatever the session's locale: where that is another (C, Latin-1), it is changed until
+# the program ends, so that a list reads, finds its pictures and prints the same everywhere.
+in_utf8 <- function(args, env = rlang::caller_env()) {
+  if (l10n_info()[["UTF-8"]]) return(args)
+  words <- ifelse(validUTF8(args), args, enc2utf8(args))
+  Encoding(words) <- "UTF-8"
+  for (locale in c("C.UTF-8", "en_US.UTF-8", "UTF-8")) {
+    set <- suppressWarnings(Sys.setlocale("LC_CTYPE", locale))
+    if (nzchar(set)) break
+  }
+  words
 }
 
 run_command <- function(args) {
@@ -75,8 +103,8 @@ main_help <- function() {
   )
 }
 
-say <- function(...) message(...)
-tell <- function(lines) writeLines(enc2utf8(lines), useBytes = FALSE)
+say <- function(...) message(visible(paste0(...)))
+tell <- function(lines) writeLines(visible(enc2utf8(lines)), useBytes = TRUE)
 
 usage <- function(text) rlang::abort(text, class = "bemrick_usage", call = NULL)
 
@@ -129,7 +157,9 @@ need_option <- function(options, name, command) {
 # A table as aligned text: numbers to the right, words to the left.
 text_table <- function(table) {
   cells <- lapply(table, function(column) {
-    if (is.integer(column)) format_plain(column) else if (is.numeric(column)) show_number(column) else as.character(column)
+    if (is.integer(column)) format_plain(column)
+    else if (is.numeric(column)) show_number(column)
+    else gsub("[\t\n]", " ", as.character(column))
   })
   columns <- lapply(names(cells), function(name) {
     right <- is.numeric(table[[name]])

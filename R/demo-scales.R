@@ -46,10 +46,9 @@ make_scale_pictures <- function(folder) {
 
 # A JPEG as cameras and programs write it: 72 dots per inch, which say nothing of the sample.
 write_jpeg_72 <- function(field, file) {
-  jpeg::writeJPEG(field$pixels / top_level(field), file, quality = 0.9)
-  bytes <- readBin(file, "raw", file.size(file))
+  bytes <- jpeg::writeJPEG(field$pixels / top_level(field), quality = 0.9)
   bytes[14:18] <- as.raw(c(1, 0, 72, 0, 72))
-  writeBin(bytes, file)
+  write_bytes(bytes, file)
 }
 
 # What the ways find on the pictures of a folder, beside the truth: one row a picture.

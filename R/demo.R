@@ -56,7 +56,9 @@ demo_lab <- function(dir, products = c("scales", "beads", "plates"), samples = 3
 make_product <- function(name, product, folder, samples, fields) {
   dir.create(file.path(folder, "images"), recursive = TRUE, showWarnings = FALSE)
   kit <- c(paste0(name, c(".method.yml", ".spec.yml")), product$calibration)
-  file.copy(system.file("extdata", kit, package = "bemrick", mustWork = TRUE), folder)
+  for (file in system.file("extdata", kit, package = "bemrick", mustWork = TRUE)) {
+    write_bytes(file_bytes(file), file.path(folder, basename(file)))
+  }
   rows <- expand.grid(field = seq_len(fields), sample = seq_len(samples))
   made <- lapply(seq_len(nrow(rows)), function(k) make_picture(name, product, folder, rows$sample[k], rows$field[k]))
   pictures <- do.call(rbind, lapply(made, function(m) m$picture))
@@ -76,9 +78,10 @@ make_picture <- function(name, product, folder, sample, field) {
   id <- list(sample = names(product$samples)[sample], field = field)
   image <- paste0(tolower(product$batch), "-", tolower(id$sample), field, ".", product$format)
   file <- file.path(folder, "images", image)
-  write_picture(picture, file)
   faulty <- sample == product$faulty["sample"] && field == product$faulty["field"]
-  if (isTRUE(unname(faulty))) cut_short(file)
+  bytes <- demo_bytes(picture)
+  # a copy that was broken off, as happens on network drives
+  write_bytes(if (isTRUE(unname(faulty))) utils::head(bytes, length(bytes) %/% 2) else bytes, file)
   objects <- picture$truth$objects
   whole_sizes <- objects$ecd_um[objects$whole]
   size <- (rev(dim(picture$pixels)) - c(0, picture$truth$strip_px)) * picture$calibration$pixel
@@ -116,14 +119,7 @@ truth_run <- function(folder, run) {
   new_run(tibble::tibble(batch = batch, objects), fields, NULL, "um", NULL, NULL)
 }
 
-# A copy that was broken off, as happens on network drives.
-cut_short <- function(file) {
-  bytes <- readBin(file, "raw", file.size(file))
-  writeBin(utils::head(bytes, length(bytes) %/% 2), file)
-}
-
-write_picture <- function(field, file) {
+demo_bytes <- function(field) {
   share <- field$pixels / top_level(field)
-  if (field$depth == 8) png::writePNG(share, file)
-  else tiff::writeTIFF(share, file, bits.per.sample = 16L, compression = "deflate")
+  if (field$depth == 8) png::writePNG(share) else tiff_bytes(field$pixels, 16)
 }

@@ -24,10 +24,15 @@ look_theme <- function(size = 11) {
     )
 }
 
-# PNG, written beside and renamed by the caller's folder; sizes in pixels at 144 dpi.
-save_figure <- function(figure, path, width = 1280, height = 1000) {
-  ragg::agg_png(path, width = width, height = height, units = "px", res = 144)
+# A figure as the bytes of a PNG; sizes in pixels at 144 dpi.
+figure_png <- function(figure, width = 1280, height = 1000) {
+  capture <- ragg::agg_capture(width = width, height = height, units = "px", res = 144)
   on.exit(grDevices::dev.off())
   print(figure)
-  invisible(path)
+  png::writePNG(capture(native = TRUE), dpi = 144)
+}
+
+save_figure <- function(figure, file, width = 1280, height = 1000, replace = FALSE, call = rlang::caller_env()) {
+  check_target(file, replace, call)
+  write_bytes(figure_png(figure, width, height), file, replace, call)
 }

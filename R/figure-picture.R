@@ -186,11 +186,11 @@ thin_numbers <- function(measures, width, height) {
 }
 
 # Overlay as a PNG 1120 pixels wide, as high as its picture needs.
-save_overlay <- function(measures, path, title) {
+save_overlay <- function(measures, file, title) {
   picture <- attr(measures, "objects")$mask$field$picture
   calibration <- attr(measures, "objects")$mask$field$calibration
   height <- round(1090 * 1.07 * nrow(picture) / ncol(picture) * pixel_ratio(calibration) + 120)
-  save_figure(overlay_figure(measures, title), path, width = 1120, height = height)
+  save_figure(overlay_figure(measures, title), file, width = 1120, height = height)
 }
 
 #' Picture, histogram and facts in one figure

@@ -57,7 +57,7 @@ read_method <- function(file) {
     if (rlang::is_string(step)) step <- stats::setNames(list(list()), step)
     if (!is.list(step) || length(step) != 1 || is.null(names(step)) || !(is.null(step[[1]]) || is.list(step[[1]]))) {
       bm_abort(c(
-        "Step {k}{where} is not written rightly.",
+        "Step {k}{where} is not valid.",
         i = "Write for example {.code - filter_median: {{radius: 2 px}}}."
       ), "file_content")
     }
@@ -80,6 +80,7 @@ missing_for_null <- function(x) {
 #' @export
 write_method <- function(method, file, replace = FALSE) {
   check_class(method, "bm_method", "method", "Make one with {.fn as_method}.")
+  steady_session()
   write_yaml_file(method_content(method), file, replace)
 }
 
@@ -113,7 +114,7 @@ apply_method <- function(field, method) {
     x <- tryCatch(
       do.call(registry[[step$step]]$run, c(list(x), step$args)),
       bemrick_error = function(e) {
-        bm_abort("Step {k} of the method, {.field {step$step}}, could not be done.", "step", parent = e, call = NULL)
+        bm_abort("Step {k} of the method, {.field {step$step}}, failed.", "step", parent = e, call = NULL)
       }
     )
   }

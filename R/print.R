@@ -254,7 +254,7 @@ format.bm_check <- function(x, ...) {
 }
 
 print_lines <- function(x, ...) {
-  writeLines(format(x, ...))
+  writeLines(visible(format(x, ...)))
   invisible(x)
 }
 

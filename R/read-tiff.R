@@ -2,10 +2,12 @@
 # half of, files whose directories are wrong.
 
 tiff_tag <- c(
-  width = 256, height = 257, bits = 258, photometric = 262, description = 270, strip_at = 273, samples = 277,
-  strip_bytes = 279, x_resolution = 282, y_resolution = 283, planar = 284, resolution_unit = 296, tile_at = 324,
-  tile_bytes = 325, sample_format = 339
+  width = 256, height = 257, bits = 258, compression = 259, photometric = 262, fill_order = 266, description = 270,
+  strip_at = 273, samples = 277, strip_rows = 278, strip_bytes = 279, x_resolution = 282, y_resolution = 283, planar = 284,
+  resolution_unit = 296, predictor = 317, colours = 320, tile_width = 322, tile_height = 323, tile_at = 324,
+  tile_bytes = 325, sample_format = 339, jpeg_tables = 347
 )
+tiff_remarks <- c("description", "x_resolution", "y_resolution", "resolution_unit")  # no decoder trusts them
 tiff_type_size <- c(1, 1, 2, 4, 8, 1, 1, 2, 4, 8, 4, 8, 4, NA, NA, 8, 8, 8)
 most_pages <- 10000
 
@@ -43,7 +45,7 @@ tiff_source <- function(con, file) {
     m <- matrix(as.numeric(raw), nrow = width)
     as.vector(crossprod(m, 256^(if (little) seq_len(width) - 1 else width - seq_len(width))))
   }
-  list(big = big, offset_size = if (big) 8 else 4, bytes = bytes, number = number, little = little)
+  list(file = file, big = big, offset_size = if (big) 8 else 4, bytes = bytes, number = number, little = little)
 }
 
 tiff_directory <- function(source, at) {
@@ -55,15 +57,19 @@ tiff_directory <- function(source, at) {
   id <- source$number(raw[1:2, ], 2)
   tags <- list()
   for (name in names(tiff_tag)) {
-    k <- match(tiff_tag[[name]], id)
-    if (!is.na(k)) tags[[name]] <- tiff_values(source, raw[, k], width)
+    k <- which(id == tiff_tag[[name]])
+    if (length(k) == 0) next
+    if (length(k) > 1) damaged(source$file, paste0("it gives its ", gsub("_", " ", name), " twice"))
+    tags[[name]] <- tiff_values(source, raw[, k], width, whole = !name %in% tiff_remarks)
   }
   following <- source$number(source$bytes(at + counter + count * entry, width), width)
   list(tags = tags, following = following)
 }
 
-tiff_values <- function(source, entry, width) {
+# `whole`: a number the decoder trusts, which must be whole and have one of the types for that.
+tiff_values <- function(source, entry, width, whole) {
   type <- source$number(entry[3:4], 2)
+  if (whole && !type %in% c(1, 3, 4, 7, 16)) damaged(source$file, "its directory holds numbers of the wrong kind")
   count <- source$number(entry[4 + seq_len(width)], width)
   size <- if (type >= 1 && type <= length(tiff_type_size)) tiff_type_size[type] else NA
   if (is.na(size)) return(NULL)
@@ -80,6 +86,8 @@ tiff_values <- function(source, entry, width) {
   )
 }
 
+tiff_number <- function(tags, name, default) if (length(tags[[name]]) == 0) default else tags[[name]][1]
+
 tiff_header <- function(file, page = NULL) {
   pages <- tiff_pages(file)
   chosen <- if (is.null(page)) 1 else page
@@ -89,12 +97,12 @@ tiff_header <- function(file, page = NULL) {
     ), "argument", call = rlang::caller_env(2))
   }
   tags <- pages[[chosen]]
-  one <- function(name, default) if (is.null(tags[[name]])) default else tags[[name]][1]
+  one <- function(name, default) tiff_number(tags, name, default)
   header <- list(
     format = "tiff", width = one("width", 0), height = one("height", 0), bits = one("bits", 1), channels = one("samples", 1),
     real = one("sample_format", 1) == 3, page = chosen, pages = length(pages), tags = tags
   )
-  check_tiff_layout(header, tags, one, file)
+  check_tiff_layout(header, tags, file)
   same <- vapply(pages, function(p) identical(c(p$width, p$height), c(tags$width, tags$height)), NA)
   if (is.null(page) && sum(same) > 1) {
     bm_warn(c(
@@ -103,26 +111,6 @@ tiff_header <- function(file, page = NULL) {
     ), "pages")
   }
   header
-}
-
-# Layouts the decoder gets wrong, and pieces of the picture that lie beyond the end of the file.
-check_tiff_layout <- function(header, tags, one, file) {
-  photometric <- one("photometric", 1)
-  format <- one("sample_format", 1)
-  if (one("planar", 1) == 2 && header$channels > 1) {
-    damaged(file, "its colours are stored in separate planes, which is not supported")
-  }
-  if (format == 2) damaged(file, "its pixels are signed numbers; unsigned 8- and 16-bit and 32-bit real pixels are read")
-  if (!format %in% c(1, 3, 4) || !photometric %in% c(0, 1, 2, 3, 6)) {
-    damaged(file, "its pixels are neither grey levels nor colours of a screen")
-  }
-  bits <- header$bits
-  good <- if (header$real) bits == 32 && header$channels == 1 else bits %in% c(8, 16)
-  if (!good) damaged(file, paste0("it has ", bits, " bits per pixel and colour; 8 and 16 are read, and 32 of real grey values"))
-  at <- c(tags$strip_at, tags$tile_at)
-  bytes <- c(tags$strip_bytes, tags$tile_bytes)
-  if (length(at) == 0) damaged(file, "it holds no pixels")
-  if (length(at) == length(bytes) && any(at + bytes > file.size(file))) damaged(file, "the file is cut short")
 }
 
 # OME-XML physical sizes in the description come before the resolution tags: they are meant as a scale.

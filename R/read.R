@@ -1,7 +1,8 @@
 # Reading pictures: what the file is comes from its first bytes; size and layout are checked
 # before any decoder takes memory.
 
-most_pixels <- 4e8  # 3 GB as numbers; a larger picture should be cut into fields
+most_pixels <- 4e8  # a larger picture should be cut into fields
+most_bytes <- 8e9   # what reading one picture may take
 
 #' Read a micrograph
 #'
@@ -17,23 +18,34 @@ most_pixels <- 4e8  # 3 GB as numbers; a larger picture should be cut into field
 #' @param channel What grey is made of in a colour picture: `"luminance"`, `"red"`, `"green"` or `"blue"`.
 #' @return A `bm_field` in the picture's own grey levels (0 to 255, or 0 to 65535), with the file's
 #'   name, size and SHA-256 in `source`.
-#' @section Errors: Class `bemrick_error_file` for a missing or empty file, `bemrick_error_picture` for one that is no
-#'   picture, is cut short or damaged, has a layout that is not read, or whose header claims more pixels than can be read. A
-#'   grey picture with a few coloured pixels, as when marks were drawn into it, gives a warning of class
-#'   `bemrick_warning_colour`.
+#' @section Errors: Class `bemrick_error_file` for a missing or empty file, `bemrick_error_picture` for one that is not a
+#'   picture, is cut short or damaged, has a layout that is not read, or would take more than 400 million pixels or 8 GB of
+#'   memory; `bemrick_error_memory` when this machine has less than it takes. A grey picture with a few coloured pixels, as
+#'   when marks were drawn into it, gives a warning of class `bemrick_warning_colour`.
+#' @section Damaged files: Every checksum of PNG files and of deflated TIFF files is verified, every strip and tile of a TIFF
+#'   is accounted for, and every code of a JPEG is read before any pixel is made: missing or surplus blocks, impossible codes and
+#'   values, restart marks out of order and missing scans are found. JPEG has no checksum: a few bytes lost or changed so that
+#'   the rest still makes the right number of blocks are not found. Nor are changes in pixels that are stored as they are or packed by
+#'   LZW or PackBits, which have no checksum either.
 #' @examples
 #' read_field(system.file("extdata", "beads.png", package = "bemrick"))
 #' @export
 read_field <- function(file, page = NULL, channel = "luminance") {
-  check_file(file)
-  if (!is.null(page)) page <- check_number(page, "page", 1, most_pages, whole = TRUE)
-  check_choice(channel, "channel", names(channel_weights))
+  read_picture(file, page, channel, decode)
+}
+
+# `decode` makes the pixels; a batch has it done in another process (`read-apart.R`).
+read_picture <- function(file, page, channel, decode, call = rlang::caller_env()) {
+  check_file(file, call)
+  if (!is.null(page)) page <- check_number(page, "page", 1, most_pages, whole = TRUE, call = call)
+  check_choice(channel, "channel", names(channel_weights), call)
   header <- picture_header(file, page)
   check_dimensions(header, file)
   read <- decode(file, header, channel)
   if (!identical(as.numeric(dim(read$grey)), as.numeric(c(header$height, header$width)))) {
     damaged(file, "its pixels do not fit the size its header gives")
   }
+  warn_of_colour(read$coloured, file)
   source <- list(
     file = basename(file), format = header$format, width = header$width, height = header$height,
     sha256 = file_sha256(file), tags = picture_scale(file, header)
@@ -53,54 +65,81 @@ read_field <- function(file, page = NULL, channel = "luminance") {
 damaged <- function(file, why, parent = NULL, call = rlang::caller_env()) {
   bm_abort(c(
     "{.file {basename(file)}} cannot be read: {why}.",
-    i = "Copy it again from the microscope, or save it anew as PNG or TIFF."
+    i = "Copy it again from the microscope, or save it again as PNG or TIFF."
   ), "picture", parent = parent, call = call)
 }
 
 check_dimensions <- function(header, file) {
+  pixels <- header$width * header$height
   if (header$width < 1 || header$height < 1) damaged(file, "its header gives a size of nothing")
-  if (header$width * header$height > most_pixels) {
+  if (pixels > most_pixels || pixels * pixel_cost(header) > most_bytes) {
     bm_abort(c(
-      "{.file {basename(file)}} claims {header$width} x {header$height} pixels, more than can be read at once.",
-      i = "If that is right, cut it into fields of at most {most_pixels / 1e6} million pixels; if not, the file is damaged."
+      "{.file {basename(file)}} claims {header$width} x {header$height} pixels{if (header$channels > 1) ' in colour'}, more than can
+       be read at once.",
+      i = "If that is right, cut it into fields of at most {floor(min(most_pixels, most_bytes / pixel_cost(header)) / 1e6)} million
+       pixels; if not, the file is damaged."
     ), "picture")
   }
 }
 
-# list(grey, depth, scaled): levels, bits, and what the file's own values were taken times.
+# Bytes a pixel while it is read: in the decoder, as it hands them over, and as the grey level.
+pixel_cost <- function(header) {
+  channels <- if (is.na(header$channels)) 4 else header$channels
+  if (is_packed(header)) return(4 + 4 + 8)
+  channels * header$bits / 8 + channels * 8 + if (channels > 1) 8 else 0
+}
+
+# Colours of 8 bits are taken over as four bytes a pixel. TIFF: without alpha, which that way changes the colours.
+is_packed <- function(header) {
+  header$bits == 8 && (if (header$format == "tiff") identical(header$channels, 3) else header$channels %in% 3:4)
+}
+
+# list(grey, depth, scaled, coloured): levels, bits, what the file's own values were multiplied by, share of coloured pixels.
 decode <- function(file, header, channel) {
-  raw <- withCallingHandlers(
+  if (is_packed(header)) {
+    made <- core_levels_of_packed(decoded(file, header), header$height, header$width, channel_weights[[channel]], 0.2)
+    return(list(grey = made$grey, depth = 8, scaled = 1, coloured = made$coloured))
+  }
+  raw <- decoded(file, header)
+  if (header$real) return(real_levels(raw, file))
+  depth <- if (header$bits == 16) 16 else 8
+  made <- grey_levels(raw, 2^depth - 1, channel, file)
+  # in "white is zero" pictures the decoder leaves the greys inverted
+  if (identical(header$tags$photometric, 0)) made$grey <- 2^depth - 1 - made$grey
+  list(grey = made$grey, depth = depth, scaled = 1, coloured = made$coloured)
+}
+
+# What the decoder makes of a file: shares 0 .. 1, or packed colours. It warns about private tags, which do not matter, and
+# about missing or damaged data, which do.
+decoded <- function(file, header) {
+  native <- is_packed(header)
+  told <- "trunc|premature|corrupt|not enough data|read error|short|invalid|IDAT|data check|extra|bad code|decod"
+  withCallingHandlers(
     tryCatch(
       switch(header$format,
-        png = png::readPNG(file),
-        tiff = tiff::readTIFF(file, all = header$page)[[1]],
-        jpeg = read_jpeg(file)
+        png = png::readPNG(file, native = native),
+        tiff = tiff::readTIFF(file, all = header$page, native = native)[[1]],
+        jpeg = jpeg::readJPEG(file, native = native)
       ),
       bemrick_error = function(e) rlang::cnd_signal(e),
-      error = function(e) damaged(file, "the file is damaged or cut short", parent = e)
-    ),
-    # decoders warn about private tags, which do not matter, and about missing data, which do
-    warning = function(w) {
-      if (grepl("trunc|premature|corrupt|not enough data|read error|short|invalid", conditionMessage(w), ignore.case = TRUE)) {
-        damaged(file, "the file is damaged or cut short", parent = w)
+      error = function(e) {
+        if (is_out_of_memory(e)) no_memory(file, header)
+        damaged(file, "the file is damaged or cut short", parent = e)
       }
+    ),
+    warning = function(w) {
+      if (grepl(told, conditionMessage(w), ignore.case = TRUE)) damaged(file, "the file is damaged or cut short", parent = w)
       invokeRestart("muffleWarning")
     }
   )
-  if (header$real) return(real_levels(raw, file))
-  depth <- if (header$bits == 16) 16 else 8
-  grey <- grey_levels(raw, 2^depth - 1, channel, file)
-  # in "white is zero" pictures the decoder leaves the greys turned over
-  if (identical(header$tags$photometric, 0)) grey <- 2^depth - 1 - grey
-  list(grey = grey, depth = depth, scaled = 1)
 }
 
-# The decoder prints what is wrong with a file and goes on with grey: what it prints is caught.
-read_jpeg <- function(file) {
-  if (sink.number("message") != 2) return(jpeg::readJPEG(file))  # somebody else is catching messages
-  said <- utils::capture.output(raw <- jpeg::readJPEG(file), type = "message")
-  if (length(said) > 0) damaged(file, "the file is damaged or cut short")
-  raw
+no_memory <- function(file, header, call = rlang::caller_env()) {
+  needed <- header$width * header$height * pixel_cost(header) / 1e9
+  bm_abort(c(
+    "There is not enough memory to read {.file {basename(file)}}: it takes about {signif(needed, 2)} GB.",
+    i = "Close other programs, or cut the picture into fields."
+  ), "memory", call = call)
 }
 
 channel_weights <- list(
@@ -111,14 +150,12 @@ channel_weights <- list(
 grey_levels <- function(raw, top, channel, file) {
   size <- dim(raw)
   if (length(size) == 3 && size[3] >= 3) {
-    made <- core_levels_of_colours(raw, size[1], size[2], channel_weights[[channel]], top, 0.2)
-    warn_of_colour(made$coloured, file)
-    return(made$grey)
+    return(core_levels_of_colours(raw, size[1], size[2], channel_weights[[channel]], top, 0.2))
   }
   if (channel != "luminance") {
     bm_abort("{.file {basename(file)}} has no colours, so there is no {channel} channel.", "argument")
   }
-  core_levels_of_shares(if (length(size) == 3) matrix(raw[, , 1], size[1]) else raw, top)
+  list(grey = core_levels_of_shares(if (length(size) == 3) matrix(raw[, , 1], size[1]) else raw, top), coloured = 0)
 }
 
 # Real grey values keep their scale when they have one; shares become 16-bit levels.
@@ -132,7 +169,7 @@ real_levels <- function(raw, file) {
   }
   scaled <- if (ends[2] <= 1) 65535 else 1
   attributes(raw) <- list(dim = dim(raw))
-  list(grey = raw * scaled, depth = if (scaled == 1 && ends[2] <= 255) 8 else 16, scaled = scaled)
+  list(grey = raw * scaled, depth = if (scaled == 1 && ends[2] <= 255) 8 else 16, scaled = scaled, coloured = 0)
 }
 
 # Coloured marks drawn into a grey picture would be measured as if they were sample.

@@ -5,11 +5,15 @@
 #' One self-contained HTML page: verdicts first, then each sample with its numbered pictures, histograms, size
 #' distribution and tables, and at the end everything needed to repeat the run.
 #'
+#' The page runs no scripts and loads nothing, and says so to the browser (content security policy). Names and texts of the
+#' results are shown as they are, whatever they look like: a folder from somebody else can be reported without risk.
+#'
 #' @param dir Results folder written by [run_batch()]. A report that is there is replaced: it holds nothing
 #'   the folder does not.
 #' @return Path of the report, invisibly.
-#' @section Errors: Class `bemrick_error_pandoc` when pandoc is not installed.
-#' @examplesIf rmarkdown::pandoc_available()
+#' @section Errors: Class `bemrick_error_file_content` when the folder does not hold results. A figure that cannot be
+#'   drawn is named in its place and in a warning of class `bemrick_warning_report_part`; the rest of the report is made.
+#' @examples
 #' dir <- tempfile()
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)
 #' lab <- file.path(dir, "alumina-beads")
@@ -20,25 +24,51 @@
 #' render_report(out)
 #' @export
 render_report <- function(dir) {
+  steady_session()
   run <- read_run(dir)
-  if (!rmarkdown::pandoc_available()) {
-    bm_abort(c(
-      "The report needs pandoc, which is not installed.",
-      i = "On Debian: {.code apt-get install pandoc}."
-    ), "pandoc")
-  }
-  work <- tempfile("report-")
-  dir.create(work)
-  on.exit(unlink(work, recursive = TRUE))
-  file.copy(list.files(system.file("report", package = "bemrick"), full.names = TRUE), work)
-  pictures <- report_pictures(run, dir, work)  # before knitting, which changes the working folder
-  overview <- report_overview(run, work)
-  page <- rmarkdown::render(
-    file.path(work, "report.Rmd"), output_dir = work, quiet = TRUE,
-    params = list(run = run, pictures = pictures, overview = overview), envir = new.env(parent = asNamespace("bemrick"))
+  page <- report_page(report_title(run), report_body(run))
+  write_text(page, file.path(dir, "report.html"), replace = TRUE)
+}
+
+report_body <- function(run) {
+  judged <- !is.null(run$verdict)
+  ids <- unique(run$fields[c("batch", "sample")])
+  overview <- if (judged) report_overview(run)
+  htmltools::tagList(
+    report_lead(run, ids),
+    if (judged) list(report_batches(run), report_verdicts(run), page_pictures(overview[c("verdict", "porosity")])),
+    lapply(seq_len(nrow(ids)), function(k) report_sample(run, ids[k, ])),
+    if (judged) list(page_heading("How sure the figures are"), page_pictures(overview["budget"])),
+    page_heading("To repeat this"),
+    htmltools::tags$pre(page_text(paste(report_methods(run), collapse = "\n\n"))),
+    report_repeat(run),
+    page_table(Image = run$fields$image, `SHA-256` = run$fields$sha256)
   )
-  target <- file.path(dir, "report.html")
-  write_beside(target, function(path) file.copy(page, path), replace = TRUE)
+}
+
+report_lead <- function(run, ids) {
+  some <- function(n, what) paste0(format(n, big.mark = ","), " ", what, if (n != 1) "s")
+  htmltools::tags$p(class = "lead", page_text(paste0(
+    some(nrow(run$fields), "field"), " of ", some(nrow(ids), "sample"), ", ", sum(run$fields$status == "faulty"), " faulty; ",
+    some(nrow(run$objects), "object"), " found, ", format(sum(run$objects$accepted), big.mark = ","), " accepted. Measured ",
+    substr(run$provenance$started, 1, 10), " by the written procedure at the end of this report."
+  )))
+}
+
+report_sample <- function(run, id) {
+  same <- function(t) t$batch == id$batch & t$sample == id$sample
+  fields <- run$fields[same(run$fields), ]
+  verdict <- if (!is.null(run$verdict)) run$verdict$samples$verdict[same(run$verdict$samples)]
+  limits <- run$verdict$limits[same(run$verdict$limits), ]
+  pictures <- sample_pictures(run, id)
+  htmltools::tagList(
+    page_heading(page_text(paste0("Batch ", id$batch, ", sample ", id$sample, " ")), if (length(verdict)) verdict_chip(verdict[1])),
+    if (!is.null(run$verdict)) list(report_limits(limits), report_definitions(run)),
+    report_fields(fields), report_accuracy(fields),
+    report_tally(run$objects[same(run$objects), ], fields),
+    page_pictures(pictures$distribution, pairs = TRUE), page_pictures(pictures["histogram"]),
+    page_pictures(pictures$overlay, pairs = TRUE)
+  )
 }
 
 # Tables and figures of the report, taken from a run as read back from its folder.
@@ -49,42 +79,32 @@ report_title <- function(run) {
   if (is.null(product)) batches else paste0(product, ", batch ", batches)
 }
 
-verdict_chip <- function(verdict) paste0("<span class=\"verdict ", verdict, "\">", verdict, "</span>")
-
-html_table <- function(table, align = NULL) {
-  text <- vapply(table, is.character, NA)
-  table[text] <- lapply(table[text], function(v) ifelse(startsWith(v, "<span"), v, escape_html(v)))
-  knitr::kable(table, format = "html", escape = FALSE, align = align, table.attr = "class=\"plain\"")
-}
-
-escape_html <- function(x) gsub("<", "&lt;", gsub("&", "&amp;", x, fixed = TRUE), fixed = TRUE)
-
 report_batches <- function(run) {
   b <- run$verdict$batches
-  html_table(data.frame(Batch = b$batch, Verdict = verdict_chip(b$verdict), Why = b$why))
+  page_table(Batch = b$batch, Verdict = lapply(b$verdict, verdict_chip), Why = b$why)
 }
 
 report_verdicts <- function(run) {
   s <- run$verdict$samples
-  html_table(
-    data.frame(
-      Batch = s$batch, Sample = s$sample, Verdict = verdict_chip(s$verdict), Fields = s$fields, Objects = s$objects,
-      Why = s$why, check.names = FALSE
-    )
+  page_table(
+    Batch = s$batch, Sample = s$sample, Verdict = lapply(s$verdict, verdict_chip), Fields = s$fields, Objects = s$objects,
+    Why = s$why
   )
 }
 
 report_limits <- function(limits) {
-  html_table(data.frame(
+  said <- lapply(seq_len(nrow(limits)), function(k) {
+    passed_over <- limits$warned[k] & limits$verdict[k] == "pass"
+    htmltools::tagList(verdict_chip(limits$verdict[k]), if (passed_over) " warning limit exceeded")
+  })
+  page_table(
     Figure = show_units(limits$figure),
     Measured = paste(show_number(limits$value), show_units(limits$unit)),
     Interval = ifelse(is.na(limits$low), "\u2013", paste(show_number(limits$low), "to", show_number(limits$high))),
     Limit = trimws(paste(range_of_limit(limits), warning_range(limits))),
     Conforming = ifelse(is.na(limits$conforming), "\u2013", paste(round(100 * limits$conforming), "%")),
-    Verdict = paste0(verdict_chip(limits$verdict), ifelse(limits$warned & limits$verdict == "pass",
-      " warning limit passed over", "")),
-    `What would decide it` = limits$decided_by, check.names = FALSE
-  ))
+    Verdict = said, `What would decide it` = limits$decided_by
+  )
 }
 
 range_of_limit <- function(limits) {
@@ -105,29 +125,28 @@ warning_range <- function(limits) {
 report_definitions <- function(run) {
   named <- unique(unlist(lapply(run$provenance$specification$limits, function(l) l$args$of)))
   said <- vapply(named, function(of) paste0(of, ": ", measure_table[[of]][[2]]), "")
-  if (length(said)) paste0("<p class=\"note\">", escape_html(paste(said, collapse = "; ")), ".</p>") else ""
+  if (length(said)) page_note(paste(said, collapse = "; "), ".")
 }
 
 report_fields <- function(fields) {
-  html_table(data.frame(
+  page_table(
     Field = fields$field, Image = fields$image, Status = fields$status, Found = fields$found, Accepted = fields$accepted,
     `Area fraction` = ifelse(
       is.na(fields$area_fraction), "\u2013", paste(show_number(100 * fields$area_fraction), "%")
     ),
-    Level = fields$level, Reason = trimws(paste(fields$reason, fields$warnings)), check.names = FALSE
-  ))
+    Level = fields$level, Reason = trimws(paste(fields$reason, fields$warnings))
+  )
 }
 
 # The terms of ASTM E562: mean, standard deviation and relative accuracy over the fields, and how many fields 5 % would take.
 report_accuracy <- function(fields) {
   values <- fields$area_fraction[fields$status == "measured"]
-  if (length(values) < 2 || mean(values) == 0) return("")
+  if (length(values) < 2 || mean(values) == 0) return(NULL)
   m <- mean_over_fields(values)
-  paste0(
-    "<p class=\"note\">Area fraction over ", m$n, " fields: mean ", show_number(100 * m$mean), " %, standard deviation ",
+  page_note(
+    "Area fraction over ", m$n, " fields: mean ", show_number(100 * m$mean), " %, standard deviation ",
     show_number(100 * m$sd, 2), " points, relative accuracy ", show_number(100 * m$relative_accuracy, 2),
-    " % (ASTM E562); 5 % takes ",
-    fields_needed(values, "5 %"), " fields.</p>"
+    " % (ASTM E562); 5 % takes ", fields_needed(values, "5 %"), " fields."
   )
 }
 
@@ -137,57 +156,53 @@ report_tally <- function(objects, fields) {
   by_hand <- Filter(nzchar, unique(fields[["by_hand"]]))
   said <- c("Every object keeps its row in objects.csv.",
     if (length(by_hand)) paste0("By hand: ", paste(by_hand, collapse = "; "), "."))
-  c(
-    html_table(data.frame(Objects = tally$outcome, Number = tally$objects, Share = paste(signif(100 * tally$share, 3), "%"))),
-    paste0("<p class=\"note\">", escape_html(paste(said, collapse = " ")), "</p>")
+  htmltools::tagList(
+    page_table(Objects = tally$outcome, Number = tally$objects, Share = paste(signif(100 * tally$share, 3), "%")),
+    page_note(paste(said, collapse = " "))
   )
 }
 
-# All figures of the report as files: list(overlay, histogram, distribution), each named by field or sample.
-report_pictures <- function(run, dir, work) {
-  ids <- unique(run$fields[c("batch", "sample")])
-  made <- lapply(seq_len(nrow(ids)), function(k) {
-    same <- function(t) t$batch == ids$batch[k] & t$sample == ids$sample[k]
-    good <- run$fields[same(run$fields) & run$fields$status == "measured", ]
-    accepted <- run$objects[same(run$objects) & run$objects$accepted, ]
-    file <- function(name) file.path(work, paste0(name, k, ".png"))
-    list(
-      distribution = if (nrow(accepted) > 1) report_distributions(accepted, run, file),
-      histogram = if (nrow(good) > 0) {
-        save_figure(
-          histogram_figure(field_histograms(run, good), field_levels(good), ggplot2::vars(.data$field)),
-          file("histogram"), 1500, 420
-        )
-      },
-      overlay = vapply(seq_len(nrow(good)), function(i) light_copy(good[i, ], dir, work), "")
-    )
-  })
-  made
+# The pictures of a sample: lists of pictures `distribution` and `overlay`, and one `histogram`.
+sample_pictures <- function(run, id) {
+  same <- function(t) t$batch == id$batch & t$sample == id$sample
+  where <- paste0("batch ", id$batch, ", sample ", id$sample)
+  good <- run$fields[same(run$fields) & run$fields$status == "measured", ]
+  accepted <- run$objects[same(run$objects) & run$objects$accepted, ]
+  names <- field_file_names(run$fields)[same(run$fields) & run$fields$status == "measured"]
+  list(
+    distribution = if (nrow(accepted) > 1) report_distributions(accepted, run, where),
+    histogram = if (nrow(good) > 0) {
+      levels <- histogram_figure(field_histograms(run, good), field_levels(good), ggplot2::vars(.data$field))
+      page_figure(paste("grey level histograms of", where), levels, 1500, 420)
+    },
+    overlay = lapply(seq_len(nrow(good)), function(i) overlay_copy(good[i, ], file.path(run$dir, "overlays", paste0(names[i], ".png"))))
+  )
 }
 
 # Figures of the whole run: verdicts, porosity by field where it is limited, budget; each as high as it has rows.
-report_overview <- function(run, work) {
-  if (is.null(run$verdict)) return(NULL)
+report_overview <- function(run) {
   limits <- run$verdict$limits
   panels <- length(unique(limits$figure))
   rows <- nrow(limits)
-  save <- function(figure, name, height) save_figure(figure, file.path(work, paste0(name, ".png")), 1500, height)
-  c(
-    verdict = save(verdict_figure(run), "verdict", 130 + 66 * panels + 52 * rows),
-    porosity = if ("porosity" %in% limits$figure) save(porosity_figure(run), "porosity",
-      180 + 70 * length(unique(limits$sample))),
-    budget = save(budget_figure(run), "budget", 200 + 66 * panels + 48 * rows)
+  list(
+    verdict = page_figure("measured values against their limits", verdict_figure(run), 1500, 130 + 66 * panels + 52 * rows),
+    porosity = if ("porosity" %in% limits$figure) {
+      page_figure("porosity by field", porosity_figure(run), 1500, 180 + 70 * length(unique(limits$sample)))
+    },
+    budget = page_figure("uncertainty budget", budget_figure(run), 1500, 200 + 66 * panels + 48 * rows)
   )
 }
 
-report_distributions <- function(accepted, run, file) {
+report_distributions <- function(accepted, run, where) {
   limits <- run$provenance$specification$limits
   weights <- unique(c("number", unlist(lapply(limits, function(l) l$args$weight))))
-  vapply(weights, function(weight) {
-    d <- new_distribution(accepted[[measure_column("ecd", run$unit)]], accepted$weight, "ecd", weight, run$unit,
-      field = accepted$field)
-    save_figure(distribution_figure(d, limits), file(paste0("distribution-", weight)), 1000, 760)
-  }, "")
+  lapply(weights, function(weight) {
+    page_part(paste("size distribution by", weight, "of", where), {
+      d <- new_distribution(accepted[[measure_column("ecd", run$unit)]], accepted$weight, "ecd", weight, run$unit,
+        field = accepted$field)
+      page_figure(paste("size distribution by", weight, "of", where), distribution_figure(d, limits), 1000, 760)
+    })
+  })
 }
 
 field_histograms <- function(run, fields) {
@@ -199,19 +214,14 @@ field_levels <- function(fields) {
   tibble::tibble(field = rep(fields$field, lengths(levels)), level = as.numeric(unlist(levels)))
 }
 
-# Pictures as Markdown, two a row when `pairs`; nothing for none.
-picture_links <- function(files, pairs = FALSE) {
-  if (length(files) == 0) return("")
-  links <- paste0("![](", files, ")\n\n", collapse = "")
-  if (pairs) paste0("<div class=\"figures\">\n\n", links, "</div>\n\n") else links
-}
-
 # The overlay as a JPEG: a fifth of the size, for a page that may hold a hundred of them.
-light_copy <- function(field, dir, work) {
-  name <- field_file_name(field)
-  copy <- file.path(work, paste0(name, ".jpg"))
-  jpeg::writeJPEG(png::readPNG(file.path(dir, "overlays", paste0(name, ".png"))), copy, quality = 0.88)
-  copy
+overlay_copy <- function(field, file) {
+  what <- paste0("outlines over ", field$image)
+  page_part(what, {
+    check_file(file)
+    check_dimensions(picture_header(file), file)
+    list(bytes = jpeg::writeJPEG(png::readPNG(file), quality = 0.88), kind = "jpeg", what = what)
+  })
 }
 
 report_methods <- function(run) {
@@ -253,5 +263,5 @@ report_repeat <- function(run) {
     ),
     Bootstrap = paste0(p$bootstrap$replicates, " replicates, seed ", p$bootstrap$seed)
   )
-  html_table(data.frame(What = names(rows), Value = unname(rows)))
+  page_table(What = names(rows), Value = unname(rows))
 }

@@ -58,7 +58,7 @@ limit_kinds <- list(
 #' @export
 read_spec <- function(file) {
   given <- read_yaml_file(file, "spec", spec_keys)
-  lines <- readLines(file, warn = FALSE)
+  lines <- strsplit(read_text(file), "\n", fixed = TRUE)[[1]]
   where <- function(key, item = NULL) place_in_file(lines, key, item, basename(file))
   if (!rlang::is_string(given$product)) bm_abort("{.field product}{where('product')} must name the product.", "file_content")
   if (!is.list(given$limits) || length(given$limits) == 0) {
@@ -131,7 +131,7 @@ read_batch_rule <- function(given, where) {
 read_limit <- function(given, where) {
   if (!is.list(given) || length(given) != 1 || !is.list(given[[1]])) {
     bm_abort(c(
-      "A limit is not written rightly{where}.",
+      "This limit is not valid{where}.",
       i = "Write for example {.code - porosity: {{min: 30 %, max: 36 %}}}."
     ), "file_content")
   }

@@ -17,7 +17,7 @@
 #' @export
 write_field <- function(field, file, replace = FALSE) {
   check_field(field)
-  check_text(file, "file")
+  check_target(file, replace)
   ending <- tolower(sub(".*\\.", "", basename(file)))
   if (!ending %in% c("png", "tif", "tiff")) {
     bm_abort("{.arg file} must end in .png, .tif or .tiff, not {.val {basename(file)}}.", "argument")
@@ -31,15 +31,15 @@ write_field <- function(field, file, replace = FALSE) {
   }
   # a tilted plane has no one resolution to write
   per_um <- if (!is.null(field$calibration$pixel)) 1 / (field$calibration$pixel * unit_ratio(field$calibration$unit, "um"))
-  write <- if (ending == "png") write_png else write_tiff
-  write_beside(file, function(path) write(levels, field$depth, per_um, path), replace)
+  encode <- if (ending == "png") png_bytes else tiff_bytes
+  write_bytes(encode(levels, field$depth, per_um), file, replace)
 }
 
 # Bytes of whole numbers, highest first.
 bytes_of <- function(x, size) as.raw(as.vector(t(outer(x, 256^((size - 1):0), function(v, p) (v %/% p) %% 256))))
 
 # The png package writes 8 bits only, so the file is put together here: lines without filter, zlib-packed.
-write_png <- function(levels, depth, per_um, path) {
+png_bytes <- function(levels, depth, per_um = NULL) {
   size <- depth / 8
   chunk <- function(type, data) {
     body <- c(charToRaw(type), data)
@@ -54,23 +54,18 @@ write_png <- function(levels, depth, per_um, path) {
   header <- c(bytes_of(c(ncol(levels), nrow(levels)), 4), as.raw(c(depth, 0, 0, 0, 0)))
   scale <- if (!is.null(per_um)) chunk("pHYs", c(bytes_of(round(1e6 * unname(per_um)), 4), as.raw(1)))
   packed <- memCompress(as.vector(lines), "gzip")
-  writeBin(c(
-    as.raw(
-      c(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)
-    ), chunk("IHDR", header), scale, chunk("IDAT", packed), chunk("IEND", raw())
-  ), path)
+  c(png_signature, chunk("IHDR", header), scale, chunk("IDAT", packed), chunk("IEND", raw()))
 }
 
-write_tiff <- function(levels, depth, per_um, path) {
+tiff_bytes <- function(levels, depth, per_um = NULL) {
   top <- 2^depth - 1
-  tiff::writeTIFF(levels / top, path, bits.per.sample = as.integer(depth), compression = "deflate")
-  if (!is.null(per_um)) add_tiff_resolution(path, per_um)
+  bytes <- tiff::writeTIFF(levels / top, raw(), bits.per.sample = as.integer(depth), compression = "deflate")
+  if (is.null(per_um)) bytes else with_tiff_resolution(bytes, per_um)
 }
 
 # The tiff package writes no resolution: a directory with it is put at the end of the file and the header
 # pointed to it (TIFF 6.0, tags 282, 283, 296; both byte orders of the package's are little-endian).
-add_tiff_resolution <- function(path, per_um) {
-  bytes <- readBin(path, "raw", file.size(path))
+with_tiff_resolution <- function(bytes, per_um) {
   little <- function(x, size) as.raw(as.vector(t(outer(x, 256^(0:(size - 1)), function(v, p) (v %/% p) %% 256))))
   number <- function(at, size) sum(as.numeric(bytes[at + seq_len(size)]) * 256^(seq_len(size) - 1))
   start <- number(4, 4)
@@ -92,5 +87,5 @@ add_tiff_resolution <- function(path, per_um) {
   directory <- c(little(length(entries), 2), unlist(entries), little(0, 4))
   out <- c(bytes, values, directory)
   out[5:8] <- little(length(bytes) + length(values), 4)
-  writeBin(out, path)
+  out
 }

@@ -39,6 +39,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_write_bytes
+std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes);
+RcppExport SEXP _bemrick_core_write_bytes(SEXP pathSEXP, SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_write_bytes(path, bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_median
 Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads);
 RcppExport SEXP _bemrick_core_median(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP, SEXP threadsSEXP) {
@@ -448,6 +460,34 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_levels_of_packed
+Rcpp::List core_levels_of_packed(const Rcpp::IntegerVector& packed, int rows, int cols, const Rcpp::NumericVector& weight, double spread);
+RcppExport SEXP _bemrick_core_levels_of_packed(SEXP packedSEXP, SEXP rowsSEXP, SEXP colsSEXP, SEXP weightSEXP, SEXP spreadSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type packed(packedSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type weight(weightSEXP);
+    Rcpp::traits::input_parameter< double >::type spread(spreadSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_levels_of_packed(packed, rows, cols, weight, spread));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_check_jpeg
+Rcpp::List core_check_jpeg(const Rcpp::RawVector& bytes, const Rcpp::RawVector& tables, double most_pixels);
+RcppExport SEXP _bemrick_core_check_jpeg(SEXP bytesSEXP, SEXP tablesSEXP, SEXP most_pixelsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type tables(tablesSEXP);
+    Rcpp::traits::input_parameter< double >::type most_pixels(most_pixelsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_check_jpeg(bytes, tables, most_pixels));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_levels
 std::string core_levels(const Rcpp::NumericMatrix& pixels);
 RcppExport SEXP _bemrick_core_levels(SEXP pixelsSEXP) {
@@ -528,10 +568,31 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_watch_termination
+void core_watch_termination(bool watch);
+RcppExport SEXP _bemrick_core_watch_termination(SEXP watchSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< bool >::type watch(watchSEXP);
+    core_watch_termination(watch);
+    return R_NilValue;
+END_RCPP
+}
+// core_was_terminated
+bool core_was_terminated();
+RcppExport SEXP _bemrick_core_was_terminated() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(core_was_terminated());
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_project", (DL_FUNC) &_bemrick_core_project, 3},
     {"_bemrick_core_rectify", (DL_FUNC) &_bemrick_core_rectify, 6},
+    {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 2},
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 4},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 4},
     {"_bemrick_core_box", (DL_FUNC) &_bemrick_core_box, 4},
@@ -561,12 +622,16 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_neighbours", (DL_FUNC) &_bemrick_core_neighbours, 6},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
+    {"_bemrick_core_levels_of_packed", (DL_FUNC) &_bemrick_core_levels_of_packed, 5},
+    {"_bemrick_core_check_jpeg", (DL_FUNC) &_bemrick_core_check_jpeg, 3},
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},
     {"_bemrick_core_histogram", (DL_FUNC) &_bemrick_core_histogram, 3},
     {"_bemrick_core_otsu", (DL_FUNC) &_bemrick_core_otsu, 1},
     {"_bemrick_core_between", (DL_FUNC) &_bemrick_core_between, 4},
     {"_bemrick_core_class_cuts", (DL_FUNC) &_bemrick_core_class_cuts, 2},
     {"_bemrick_core_local", (DL_FUNC) &_bemrick_core_local, 9},
+    {"_bemrick_core_watch_termination", (DL_FUNC) &_bemrick_core_watch_termination, 1},
+    {"_bemrick_core_was_terminated", (DL_FUNC) &_bemrick_core_was_terminated, 0},
     {NULL, NULL, 0}
 };
 

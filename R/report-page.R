@@ -1,0 +1,76 @@
+# The page of a report: a constant frame that data are put into. All text passes page_text() and is escaped by htmltools;
+# nothing that came from a user is read as HTML, Markdown, YAML or an address.
+
+report_page <- function(title, body) {
+  css <- paste(readLines(system.file("report", "report.css", package = "bemrick", mustWork = TRUE)), collapse = "\n")
+  page <- htmltools::tags$html(
+    lang = "en",
+    htmltools::tags$head(
+      htmltools::tags$meta(charset = "utf-8"),
+      htmltools::tags$meta(`http-equiv` = "Content-Security-Policy", content = page_policy(css)),
+      htmltools::tags$title(page_text(title)),
+      htmltools::tags$style(htmltools::HTML(css))
+    ),
+    htmltools::tags$body(htmltools::tags$h1(page_text(title)), body)
+  )
+  paste0("<!DOCTYPE html>\n", as.character(page))
+}
+
+# No scripts, nothing loaded, nothing sent: pictures from within the page and the one style sheet, known by its hash.
+page_policy <- function(css) {
+  hash <- openssl::base64_encode(openssl::sha256(charToRaw(enc2utf8(css))))
+  paste0("default-src 'none'; img-src data:; style-src 'sha256-", hash, "'; base-uri 'none'; form-action 'none'")
+}
+
+# Text of whatever origin, as text: what would turn the reading direction or move a cursor is shown by its code.
+page_text <- function(x) visible(enc2utf8(as.character(x)))
+
+page_note <- function(...) htmltools::tags$p(class = "note", page_text(paste0(...)))
+page_heading <- function(...) htmltools::tags$h2(...)
+
+verdict_chip <- function(verdict) {
+  known <- c("pass", "fail", "undecided")
+  htmltools::tags$span(class = paste("verdict", intersect(known, verdict)), page_text(verdict))
+}
+
+# A table of columns: vectors, or lists with one tag a row.
+page_table <- function(...) {
+  columns <- list(...)
+  rows <- if (length(columns)) length(columns[[1]]) else 0
+  cells <- lapply(columns, function(column) {
+    if (is.list(column)) column
+    else if (is.numeric(column)) ifelse(is.na(column), "\u2013", format_plain(column))
+    else page_text(ifelse(is.na(column), "\u2013", column))
+  })
+  htmltools::tags$table(
+    class = "plain",
+    htmltools::tags$thead(htmltools::tags$tr(lapply(names(columns), htmltools::tags$th))),
+    htmltools::tags$tbody(lapply(seq_len(rows), function(k) htmltools::tags$tr(lapply(cells, function(c) htmltools::tags$td(c[[k]])))))
+  )
+}
+
+# A picture inside the page: list(bytes, kind, what). `what` is said where it cannot be seen.
+page_picture <- function(picture) {
+  if (is.null(picture)) return(NULL)
+  if (inherits(picture, "shiny.tag")) return(picture)
+  address <- paste0("data:image/", picture$kind, ";base64,", openssl::base64_encode(picture$bytes))
+  htmltools::tags$img(src = address, alt = page_text(picture$what))
+}
+
+page_pictures <- function(pictures, pairs = FALSE) {
+  shown <- lapply(Filter(Negate(is.null), pictures), function(p) htmltools::tags$div(page_picture(p)))
+  if (pairs) htmltools::tags$div(class = "figures", shown) else htmltools::tagList(shown)
+}
+
+# Draws one picture of the page. One that cannot be drawn is said in its place and as a warning; the rest is made.
+page_figure <- function(what, figure, width, height) {
+  page_part(what, list(bytes = figure_png(figure, width, height), kind = "png", what = what))
+}
+
+page_part <- function(what, made) {
+  tryCatch(made, error = function(e) {
+    why <- one_line(e)
+    bm_warn("The report is without one part, {what}: {why}", "report_part")
+    htmltools::tags$p(class = "note missing", page_text(paste0("Not shown: ", what, ". ", why)))
+  })
+}
