@@ -2,6 +2,7 @@
 # `bemrick_error` (or `bemrick_warning`) and a narrower one naming what was wrong.
 
 bm_abort <- function(message, class, ..., call = rlang::caller_env(), parent = NULL, .envir = rlang::caller_env()) {
+  if (!is.null(parent)) parent$message <- visible(parent$message, colours = TRUE)
   rlang::abort(
     cleaned(message, .envir),
     class = c(paste0("bemrick_error_", class), "bemrick_error"),
@@ -29,6 +30,8 @@ plain <- function(text) gsub("}", "}}", gsub("{", "{{", text, fixed = TRUE), fix
 # Text for a terminal, a figure or a message: control characters (also those that turn the reading direction) are shown as
 # their codes, so that a name can neither move the cursor nor pretend to be another. `colours`: those of cli may stay.
 visible <- function(text, colours = FALSE) {
+  broken <- which(!validUTF8(text))
+  text[broken] <- iconv(text[broken], "UTF-8", "UTF-8", sub = "byte")
   control <- "[\u0001-\u0008\u000b-\u001f\u007f-\u009f\u200e\u200f\u2028-\u202e\u2066-\u2069]"
   odd <- which(grepl(control, text))
   text[odd] <- vapply(text[odd], function(x) {

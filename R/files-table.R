@@ -42,6 +42,8 @@ read_table_file <- function(file, call = rlang::caller_env()) {
     source, colClasses = "character", check.names = FALSE, strip.white = TRUE, na.strings = "", encoding = "UTF-8",
     fill = FALSE
   ))
+  table <- table[nzchar(names(table)) | !vapply(table, function(x) all(is.na(x)), NA)]  # empty columns of spreadsheets
+  if (any(!nzchar(names(table)))) not_table(paste("column", which(!nzchar(names(table)))[1], "has no name"))
   twice <- anyDuplicated(names(table))
   if (twice) not_table(paste0("the column ", names(table)[twice], " is there twice"))
   table[] <- lapply(table, unguard_cells)

@@ -26,7 +26,9 @@
 render_report <- function(dir) {
   steady_session()
   run <- read_run(dir)
-  page <- report_page(report_title(run), report_body(run))
+  page <- tryCatch(report_page(report_title(run), report_body(run)), error = function(e) {
+    bm_abort("No report can be made of {.file {dir}}: its tables do not fit each other.", "file_content", parent = e)
+  })
   write_text(page, file.path(dir, "report.html"), replace = TRUE)
 }
 

@@ -14,46 +14,118 @@
 #' @export
 read_run <- function(dir) {
   check_text(dir, "dir")
-  if (!dir.exists(dir)) bm_abort("There is no folder {.file {dir}}.", "file")
+  if (!dir.exists(dir)) no_results_folder(dir)
   if (!file.exists(file.path(dir, run_file))) {
     bm_abort(c(
-      "{.file {dir}} is no results folder.",
+      "{.file {dir}} is not a results folder.",
       i = "A results folder holds {.file {run_file}}; {.fn run_batch} writes one."
     ), "file_content")
   }
-  provenance <- tryCatch(
-    jsonlite::read_json(file.path(dir, run_file), simplifyVector = TRUE, simplifyDataFrame = FALSE),
-    error = function(e) bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", parent = e)
-  )
-  table <- function(name) read_result_table(file.path(dir, name))
+  provenance <- check_provenance(read_json(file.path(dir, run_file), simplifyVector = TRUE, simplifyDataFrame = FALSE), dir)
   run <- new_run(
-    table("objects.csv"), table("fields.csv"), table("histograms.csv"), provenance$unit, provenance, method = NULL
+    read_result(dir, "objects"), read_result(dir, "fields"), read_result(dir, "histograms"), provenance$unit, provenance,
+    method = NULL
   )
-  if (file.exists(file.path(dir, "verdicts.csv"))) {
-    samples <- table("samples.csv")
-    limits <- table("verdicts.csv")
-    for (end in setdiff(c("warn_min", "warn_max"), names(limits))) limits[[end]] <- NA_real_  # of earlier versions
-    run$verdict <- structure(
-      list(limits = limits, samples = samples[c("batch", "sample", "fields", "objects", "verdict", "why")],
-           batches = table("batches.csv"), budget = table("budget.csv"), spec = provenance$specification),
-      class = "bm_verdict"
-    )
-  }
+  check_counts(run, dir)
+  if (file.exists(file.path(dir, "verdicts.csv"))) run$verdict <- read_verdict(dir, provenance)
   run$dir <- dir
   run
 }
 
+no_results_folder <- function(dir, call = rlang::caller_env()) {
+  old <- old_of(sub("/+$", "", dir))
+  bm_abort(c(
+    "There is no folder {.file {dir}}.",
+    i = if (dir.exists(old)) "A run was killed while replacing it. The earlier results are in {.file {old}}: rename that folder."
+  ), "file", call = call)
+}
+
+read_verdict <- function(dir, provenance) {
+  samples <- read_result(dir, "samples")
+  limits <- read_result(dir, "verdicts")
+  for (end in setdiff(c("warn_min", "warn_max"), names(limits))) limits[[end]] <- NA_real_  # of earlier versions
+  structure(
+    list(limits = limits, samples = samples[c("batch", "sample", "fields", "objects", "verdict", "why")],
+         batches = read_result(dir, "batches"), budget = read_result(dir, "budget"), spec = provenance$specification),
+    class = "bm_verdict"
+  )
+}
+
+# Columns that hold text; all others are numbers, or TRUE and FALSE.
 text_columns <- c(
   "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration", "level", "sha256", "figure",
-  "unit",
-  "verdict", "why", "part", "decided_by"
+  "unit", "verdict", "why", "part", "decided_by"
 )
 
-read_result_table <- function(file) {
-  table <- tibble::as_tibble(read_table_file(file))
-  for (name in setdiff(names(table), text_columns)) table[[name]] <- utils::type.convert(table[[name]], as.is = TRUE)
-  for (name in intersect(names(table), text_columns)) table[[name]][is.na(table[[name]])] <- ""
+# What every table must hold; more may be there.
+id_columns <- c("batch", "sample", "field")
+result_columns <- list(
+  objects = c(id_columns, "id", "accepted", "reason", "weight"),
+  fields = c(id_columns, "image", "status", "reason", "area_fraction", "level", "found", "accepted", "sha256"),
+  samples = c("batch", "sample", "fields", "objects", "verdict", "why"),
+  batches = c("batch", "verdict", "why"),
+  verdicts = c("batch", "sample", "figure", "value", "low", "high", "unit", "min", "max", "verdict"),
+  budget = c("batch", "sample", "figure", "part", "u", "share"),
+  histograms = c(id_columns, "from", "to", "count")
+)
+
+read_result <- function(dir, name, call = rlang::caller_env()) {
+  file <- file.path(dir, paste0(name, ".csv"))
+  table <- read_result_table(file, call)
+  absent <- setdiff(result_columns[[name]], names(table))
+  if (length(absent)) {
+    bm_abort("{.file {basename(file)}} is damaged: it has no column {.field {absent}}.", "file_content", call = call)
+  }
   table
+}
+
+read_result_table <- function(file, call = rlang::caller_env()) {
+  table <- read_table_file(file, call)
+  for (name in names(table)) {
+    cells <- table[[name]]
+    table[[name]] <- if (name %in% text_columns) ifelse(is.na(cells), "", cells) else value_cells(cells, name, file, call)
+  }
+  table
+}
+
+value_cells <- function(cells, name, file, call) {
+  if (all(cells %in% c("TRUE", "FALSE"))) return(cells == "TRUE")
+  values <- suppressWarnings(as.numeric(cells))
+  wrong <- which(is.na(values) & !is.na(cells) & !cells %in% c("NA", "NaN"))
+  if (length(wrong)) {
+    bm_abort("{.file {basename(file)}} is damaged: row {wrong[1] + 1} of column {.field {name}} does not hold a number.",
+      "file_content", call = call)
+  }
+  if (all(is.na(values) | values == round(values)) && all(abs(values) < 2^31, na.rm = TRUE)) as.integer(values) else values
+}
+
+# The table of fields says how many rows of objects there must be.
+check_counts <- function(run, dir, call = rlang::caller_env()) {
+  key <- function(table) do.call(paste, c(unname(table[id_columns]), sep = "\r"))
+  fields <- key(run$fields)
+  there <- table(factor(key(run$objects), unique(fields)))
+  found <- ifelse(is.na(run$fields$found), 0, run$fields$found)
+  if (anyDuplicated(fields) || sum(there) != nrow(run$objects) || any(there != found)) {
+    bm_abort(c(
+      "The results in {.file {dir}} are not whole: {.file objects.csv} and {.file fields.csv} do not fit each other.",
+      i = "Rows are missing, surplus or changed. Run the batch again."
+    ), "file_content", call = call)
+  }
+}
+
+# The parts of run.json that are worked with have the shape they should have.
+check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
+  texts <- function(x, names) all(vapply(names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA))
+  lists <- function(x) is.null(x) || is.list(x)
+  all_of <- function(x, good) lists(x) && all(vapply(x, function(e) is.list(e) && good(e), NA))
+  spec <- provenance$specification
+  good <- is.list(provenance) && rlang::is_string(provenance$bemrick, "run 1") && rlang::is_string(provenance$started) &&
+    isTRUE(provenance$unit %in% c("px", names(length_in_um))) && lists(spec) && texts(spec, c("product", "file", "sha256")) &&
+    all_of(spec$limits, function(l) lists(l$args) && texts(l, c("name", "label"))) &&
+    all_of(provenance$methods, function(m) texts(m, c("title", "file", "sha256")) && all_of(m$steps, function(s) length(s) == 1)) &&
+    all_of(provenance$calibrations, function(c) texts(c, c("file", "name", "sha256", "unit", "found")))
+  if (!isTRUE(good)) bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", call = call)
+  provenance
 }
 
 #' Read outlines
@@ -71,26 +143,44 @@ read_result_table <- function(file) {
 #' read_outlines(list.files(file.path(out, "outlines"), full.names = TRUE)[1])
 #' @export
 read_outlines <- function(file) {
-  check_file(file)
-  content <- tryCatch(
-    jsonlite::read_json(file),
-    error = function(e) bm_abort("{.file {basename(file)}} is no GeoJSON.", "file_content", parent = e)
-  )
-  if (!identical(content$type, "FeatureCollection")) {
-    bm_abort("{.file {basename(file)}} holds no outlines.", "file_content")
+  content <- read_json(file, simplifyVector = FALSE)
+  if (!is.list(content) || !identical(content$type, "FeatureCollection") || !is.list(content$features)) {
+    bm_abort("{.file {basename(file)}} does not hold outlines.", "file_content")
   }
-  ring <- 0L
-  parts <- lapply(content$features, function(feature) {
-    rings <- feature$geometry$coordinates
-    do.call(rbind, lapply(seq_along(rings), function(k) {
-      ring <<- ring + 1L
-      points <- matrix(as.numeric(unlist(rings[[k]])), ncol = 2, byrow = TRUE)
-      points <- points[-nrow(points), , drop = FALSE]  # the last joins the first
-      tibble::tibble(
-        id = as.integer(feature$id), ring = ring, hole = k > 1, x_px = points[, 1], y_px = points[, 2],
-        accepted = feature$properties$accepted, reason = feature$properties$reason
-      )
-    }))
-  })
-  do.call(rbind, parts)
+  rings <- lapply(seq_along(content$features), function(k) read_feature(content$features[[k]], k, file))
+  table <- do.call(rbind, rings)
+  if (is.null(table)) return(no_outlines())
+  table$ring <- match(paste(table$id, table$ring), unique(paste(table$id, table$ring)))
+  table
+}
+
+# The rings of one object; those after the first are holes.
+read_feature <- function(feature, k, file, call = rlang::caller_env(2)) {
+  rings <- lapply(if (is.list(feature)) feature$geometry$coordinates, ring_points)
+  said <- if (is.list(feature)) feature$properties
+  good <- length(rings) > 0 && !any(vapply(rings, is.null, NA)) && rlang::is_integerish(feature$id, 1, finite = TRUE) &&
+    rlang::is_bool(said$accepted) && rlang::is_string(said$reason)
+  if (!good) bm_abort("{.file {basename(file)}} is damaged: feature {k} is not an outline.", "file_content", call = call)
+  size <- vapply(rings, nrow, 0L)
+  points <- do.call(rbind, rings)
+  tibble::tibble(
+    id = as.integer(feature$id), ring = rep(seq_along(rings), size), hole = .data$ring > 1, x_px = points[, 1],
+    y_px = points[, 2], accepted = said$accepted, reason = said$reason
+  )
+}
+
+# Corners of a ring without the last, which joins the first; NULL when it is none.
+ring_points <- function(ring) {
+  values <- suppressWarnings(as.numeric(unlist(ring)))
+  if (!is.list(ring) || length(ring) < 2 || any(lengths(ring) != 2) || length(values) != 2 * length(ring) ||
+        !all(is.finite(values))) {
+    return(NULL)
+  }
+  points <- matrix(values, ncol = 2, byrow = TRUE)
+  points[-nrow(points), , drop = FALSE]
+}
+
+no_outlines <- function() {
+  tibble::tibble(id = integer(), ring = integer(), hole = logical(), x_px = numeric(), y_px = numeric(), accepted = logical(),
+                 reason = character())
 }
