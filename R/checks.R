@@ -2,7 +2,7 @@
 
 check_number <- function(x, name, min = -Inf, max = Inf, whole = FALSE, call = rlang::caller_env()) {
   kind <- if (whole) "one whole number" else "one number"
-  good <- is.numeric(x) && length(x) == 1 && is.finite(x) && (!whole || x == round(x))
+  good <- is.numeric(x) && !is.object(x) && length(x) == 1 && is.finite(x) && (!whole || x == round(x))
   if (!good) bm_abort("{.arg {name}} must be {kind}, not {.obj_type_friendly {x}}.", "argument", call = call)
   if (x < min || x > max) {
     range <- if (is.finite(min) && is.finite(max)) paste("between", min, "and", max)
@@ -21,12 +21,47 @@ check_flag <- function(x, name, call = rlang::caller_env()) {
 
 check_text <- function(x, name, call = rlang::caller_env()) {
   good <- rlang::is_string(x) && nzchar(x)
-  if (!good) bm_abort("{.arg {name}} must be one text, not {.obj_type_friendly {x}}.", "argument", call = call)
+  if (!good) bm_abort("{.arg {name}} must be one string, not {.obj_type_friendly {x}}.", "argument", call = call)
+  check_encoding(x, name, call)
+}
+
+# Texts are UTF-8 or say what they are; bytes that are neither would be shown, compared and written differently everywhere.
+check_encoding <- function(x, name, call = rlang::caller_env()) {
+  if (is.character(x) && !all(validUTF8(x) | Encoding(x) == "latin1" | l10n_info()[["Latin-1"]])) {
+    bm_abort("{.arg {name}} holds bytes that are not UTF-8 text.", "argument", call = call)
+  }
+  x
+}
+
+# Finite numbers, at least `least` of them.
+check_numbers <- function(x, name, min = -Inf, max = Inf, least = 1, call = rlang::caller_env()) {
+  if (!is.numeric(x) || is.object(x) || length(x) < least || !all(is.finite(x))) {
+    bm_abort("{.arg {name}} must be {if (least > 1) paste('at least', least, 'numbers') else 'numbers'}, not
+              {.obj_type_friendly {x}}.", "argument", call = call)
+  }
+  wrong <- x[x < min | x > max]
+  if (length(wrong)) bm_abort("{.arg {name}} must lie between {min} and {max}, not at {wrong[1]}.", "argument", call = call)
+  as.numeric(x)
+}
+
+# Texts, at least one, out of `choices` where those are given.
+check_texts <- function(x, name, choices = NULL, call = rlang::caller_env()) {
+  if (!is.character(x) || length(x) == 0 || anyNA(x)) {
+    bm_abort("{.arg {name}} must be strings, not {.obj_type_friendly {x}}.", "argument", call = call)
+  }
+  check_encoding(x, name, call)
+  if (!is.null(choices)) for (one in x) check_choice(one, name, choices, call)
+  x
+}
+
+check_name <- function(x, call = rlang::caller_env()) {
+  if (!is.null(x)) check_text(x, "name", call)
   x
 }
 
 check_choice <- function(x, name, choices, call = rlang::caller_env()) {
   if (rlang::is_string(x) && x %in% choices) return(x)
+  check_encoding(x, name, call)
   bm_abort(c(
     if (rlang::is_string(x)) "{.arg {name}} must be one of {.val {choices}}, not {.val {x}}."
     else "{.arg {name}} must be one of {.val {choices}}, not {.obj_type_friendly {x}}.",
@@ -72,6 +107,7 @@ check_file <- function(file, call = rlang::caller_env()) {
 
 # Stops at the first name that is not known, offering the nearest one.
 check_known <- function(names, known, what, where = "", call = rlang::caller_env()) {
+  check_encoding(names, what, call)
   for (name in names) {
     if (!name %in% known) {
       bm_abort(c(

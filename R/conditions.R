@@ -20,8 +20,8 @@ bm_warn <- function(message, class, ..., call = rlang::caller_env(), .envir = rl
 
 # Marked-up lines as text; what came in from names and files cannot move the cursor of whoever reads the message.
 cleaned <- function(message, envir) {
-  text <- vapply(message, function(line) cli::format_inline(line, .envir = envir), "")
-  visible(text, colours = TRUE)
+  message[] <- vapply(message, function(line) cli::format_inline(line, .envir = envir), "", USE.NAMES = FALSE)
+  visible(message, colours = TRUE)
 }
 
 # Text that cli must not read as markup.

@@ -40,7 +40,7 @@ demo_products <- list(
 #' @export
 demo_lab <- function(dir, products = c("scales", "beads", "plates"), samples = 3, fields = 3) {
   check_text(dir, "dir")
-  for (product in products) check_choice(product, "products", c("scales", names(demo_products)))
+  check_texts(products, "products", c("scales", names(demo_products)))
   samples <- check_number(samples, "samples", 1, 3, whole = TRUE)
   fields <- check_number(fields, "fields", 1, 3, whole = TRUE)
   if (dir.exists(dir) && length(list.files(dir)) > 0) {

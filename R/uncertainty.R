@@ -70,7 +70,8 @@ combine_parts <- function(value, sampling, others, confidence) {
 }
 
 # A value computed with random numbers from a fixed seed, leaving the session's own stream as it was.
-repeatable <- function(seed, value) {
+repeatable <- function(seed, value, call = rlang::caller_env()) {
+  check_number(seed, "seed", -.Machine$integer.max, .Machine$integer.max, whole = TRUE, call = call)
   withr::with_seed(
     seed, value, .rng_kind = "Mersenne-Twister", .rng_normal_kind = "Inversion", .rng_sample_kind = "Rejection"
   )

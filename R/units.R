@@ -8,11 +8,12 @@ unit_ratio <- function(from, to) unname(length_in_um[[from]] / length_in_um[[to]
 # "12 µm" -> list(value = 12, unit = "um", power = 1); "900 /mm2" has power -2, "30 %" the unit "%",
 # a bare number the unit "". NA and NULL have no value.
 parse_quantity <- function(x, name, call = rlang::caller_env()) {
-  if (is.null(x) || (length(x) == 1 && is.na(x))) return(list(value = NA_real_, unit = "", power = 0))
-  if (is.numeric(x) && length(x) == 1) return(list(value = as.numeric(x), unit = "", power = 0))
+  if (is.null(x) || (is.atomic(x) && length(x) == 1 && is.na(x))) return(list(value = NA_real_, unit = "", power = 0))
+  if (is.numeric(x) && !is.object(x) && length(x) == 1) return(list(value = as.numeric(x), unit = "", power = 0))
+  check_encoding(x, name, call)
   if (!rlang::is_string(x)) {
     bm_abort(
-      "{.arg {name}} must be one number or one text such as {.val 12 um}, not {.obj_type_friendly {x}}.", "quantity",
+      "{.arg {name}} must be one number or one string such as {.val 12 um}, not {.obj_type_friendly {x}}.", "quantity",
       call = call
     )
   }
@@ -36,6 +37,8 @@ parse_quantity <- function(x, name, call = rlang::caller_env()) {
   list(value = as.numeric(part[2]), unit = unit, power = if (nzchar(part[3])) -power else power)
 }
 
+longest_length <- 1e5  # pixels; no picture that can be read is longer, and windows of absurd size would never end
+
 # A length argument in pixels along x and y: c(x =, y =). Bare numbers are pixels.
 length_in_pixels <- function(x, calibration, name, min = 0, call = rlang::caller_env()) {
   q <- parse_quantity(x, name, call)
@@ -45,14 +48,22 @@ length_in_pixels <- function(x, calibration, name, min = 0, call = rlang::caller
   if (q$value < min) {
     bm_abort("{.arg {name}} must be at least {min}, not {.val {as.character(x)}}.", "quantity", call = call)
   }
-  if (q$unit %in% c("", "px")) return(c(x = q$value, y = q$value))
+  if (q$unit %in% c("", "px")) return(check_reach(c(x = q$value, y = q$value), x, name, call))
   if (is.null(calibration)) {
     bm_abort(c(
       "{.arg {name}} is {.val {x}}, but this field has no calibration.",
       i = "Use {.fn calibrate} first, or give the length in pixels, such as {.val 2 px}."
     ), "no_calibration", call = call)
   }
-  q$value * unit_ratio(q$unit, calibration$unit) / calibration_pixel(calibration, call)
+  check_reach(q$value * unit_ratio(q$unit, calibration$unit) / calibration_pixel(calibration, call), x, name, call)
+}
+
+check_reach <- function(pixels, x, name, call) {
+  if (any(pixels > longest_length)) {
+    bm_abort("{.arg {name}} is {.val {as.character(x)}}: no picture has {longest_length} pixels along a side.", "quantity",
+      call = call)
+  }
+  pixels
 }
 
 # One pixel size, or an error where only a map is valid.

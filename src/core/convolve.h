@@ -35,7 +35,7 @@ void convolve(Plane<const double> in, Plane<double> out, Plane<const double> ker
         for (size_t j = 0; j < kernel.rows; ++j)
           if (weight[j] != 0) add_scaled(column + j, weight[j], to, in.rows);
       }
-      if (x % 64 == 0) pause();
+      pause();
     }
   }, interrupt);
 }

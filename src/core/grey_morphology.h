@@ -90,7 +90,7 @@ void grey_extreme(Plane<const double> in, Plane<double> out, const std::vector<C
       }
       double* to = out.col(x);
       for (size_t i = 0; i < rows; ++i) to[i] = static_cast<double>(result[i]);
-      if (x % 64 == 0) pause();
+      if (x % 8 == 0) pause();
     }
   }, interrupt);
 }

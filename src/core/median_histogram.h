@@ -136,7 +136,7 @@ void median_histogram(Plane<const double> in, Plane<double> out, size_t rx, size
       exchange(rows.data(), leaving.data(), entering.data(), n, steps());
       double* to = out.col(x) + top;
       scan_medians(rows.data(), ny, middle, height, [to](size_t y, unsigned level, unsigned) { to[y] = level; });
-      if (x % 64 == 0) pause();
+      if (x % 8 == 0) pause();
     }
   }
 }
