@@ -90,7 +90,7 @@ warn_of_resolution <- function(width) {
 
 # c(lowest, highest) in the unit of the table.
 read_limits <- function(limit, name, unit, call = rlang::caller_env()) {
-  limit <- as.list(limit)
+  limit <- if (is.atomic(limit) || rlang::is_bare_list(limit)) as.list(limit)
   if (length(limit) != 2) {
     bm_abort(
       "The limit on {.field {name}} must be two values, the lowest and the highest, {.code NA} for none.", "argument",

@@ -56,7 +56,7 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
   unit <- one_unit(calibrations)
   if (!is.null(out)) {
     out <- check_results_folder(out, replace)
-    staging <- claim_results(out)
+    staging <- claim_results(out, replace)
     on.exit(unlink(staging, recursive = TRUE))
     names <- field_file_names(list)
   }

@@ -20,7 +20,7 @@ check_magnification <- function(x, call = rlang::caller_env()) {
   text <- if (is.numeric(x) && length(x) == 1) paste0(format(x, scientific = FALSE), "x") else x
   if (rlang::is_string(text) && grepl("^\\s*[0-9.]+\\s*$", text)) text <- paste0(trimws(text), "x")
   found <- if (rlang::is_string(text)) magnification_of(text) else NA
-  if (is.na(found)) {
+  if (is.na(found) || as.numeric(sub("x$", "", found)) <= 0) {
     bm_abort("{.arg magnification} must be a magnification such as {.val 500x}, not
               {if (is.atomic(x)) paste(x, collapse = ' ') else 'that'}.", "argument", call = call)
   }

@@ -1,7 +1,9 @@
 # Calibrations: how long a pixel is, how sure that is, and where it was found.
 
 # `pixel` is NULL where only a map of the plane is valid.
-new_calibration <- function(pixel, unit, uncertainty, found, name = NULL, image = NULL, date = NULL) {
+new_calibration <- function(pixel, unit, uncertainty, found, name = NULL, image = NULL, date = NULL,
+                            call = rlang::caller_env()) {
+  if (!is.null(name)) check_text(name, "name", call)
   structure(
     list(name = name, pixel = pixel, unit = unit, uncertainty = uncertainty, found = found, image = image, date = date),
     class = "bm_calibration"
@@ -28,14 +30,15 @@ new_calibration <- function(pixel, unit, uncertainty, found, name = NULL, image 
 #' calibration_from_length(length = "100 um", from = c(12, 40), to = c(251, 44.5))
 #' @export
 calibration_from_length <- function(pixels = NULL, length, error_pixels = 0.7, name = NULL, from = NULL, to = NULL) {
-  if (is.null(pixels) == (is.null(from) || is.null(to))) {
+  if (is.null(pixels) == (is.null(from) || is.null(to)) || is.null(from) != is.null(to)) {
     bm_abort("Give {.arg pixels}, or both {.arg from} and {.arg to}.", "argument")
   }
   if (is.null(pixels)) pixels <- sqrt(sum((check_point(to, "to") - check_point(from, "from"))^2))
-  if (!is.numeric(pixels) || !base::length(pixels) %in% 1:2 || !all(is.finite(pixels)) || any(pixels <= 0)) {
+  pixels <- stats::setNames(check_numbers(pixels, "pixels", 0, longest_length), names(pixels))
+  if (!base::length(pixels) %in% 1:2 || any(pixels <= 0)) {
     bm_abort("{.arg pixels} must be one or two numbers above zero.", "argument")
   }
-  error_pixels <- check_number(error_pixels, "error_pixels", min = 0)
+  error_pixels <- check_number(error_pixels, "error_pixels", 0, min(pixels))
   q <- parse_quantity(length, "length")
   if (is.na(q$value) || q$power != 1 || q$unit == "px" || q$value <= 0) {
     bm_abort(
@@ -43,7 +46,6 @@ calibration_from_length <- function(pixels = NULL, length, error_pixels = 0.7, n
       "quantity"
     )
   }
-  if (!is.null(name)) check_text(name, "name")
   pixels <- rep_len(unname(pixels), 2)
   new_calibration(
     pixel = c(x = q$value / pixels[1], y = q$value / pixels[2]), unit = q$unit,
@@ -182,16 +184,26 @@ read_calibration <- function(file) {
     bm_abort("{.field uncertainty}{where} must be a share such as {.val 0.3 %}.", "file_content")
   }
   if (!is.null(given$image)) {
-    size_px <- suppressWarnings(as.numeric(c(given$image$width, given$image$height)))
+    size_px <- if (is.list(given$image)) suppressWarnings(as.numeric(unlist(given$image[c("width", "height")])))
     if (length(size_px) != 2 || anyNA(size_px)) {
       bm_abort("{.field image}{where} must give {.field width} and {.field height} in pixels.", "file_content")
     }
   }
   calibration <- new_calibration(size$pixel, size$unit %||% given$plane$unit, uncertainty,
                                  found = if (is.null(given$found)) "not stated" else as.character(given$found),
-                                 name = given$name, image = given$image, date = given$date)
+                                 name = text_or_none(given$name, "name", where), image = given$image,
+                                 date = text_or_none(given$date, "date", where))
   calibration$plane <- plane
   calibration
+}
+
+# YAML takes 500 or 2026 for a number.
+text_or_none <- function(x, key, where, call = rlang::caller_env()) {
+  if (is.null(x)) return(NULL)
+  if (!is.atomic(x) || length(x) != 1 || is.na(x)) {
+    bm_abort("{.field {key}}{where} must be one text.", "file_content", call = call)
+  }
+  as.character(x)
 }
 
 # list(pixel = c(x, y), unit).

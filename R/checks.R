@@ -54,11 +54,6 @@ check_texts <- function(x, name, choices = NULL, call = rlang::caller_env()) {
   x
 }
 
-check_name <- function(x, call = rlang::caller_env()) {
-  if (!is.null(x)) check_text(x, "name", call)
-  x
-}
-
 check_choice <- function(x, name, choices, call = rlang::caller_env()) {
   if (rlang::is_string(x) && x %in% choices) return(x)
   check_encoding(x, name, call)

@@ -29,8 +29,8 @@ clear_demo <- function(dir, replace) {
   ours <- c(vapply(demo_products, function(p) p$folder, ""), "scales", "results")
   if (!replace || !all(there %in% ours)) {
     bm_abort(c(
-      "The folder {.file {dir}} is there already and is not empty.",
-      i = if (all(there %in% ours)) "Say --replace to make the demo anew." else "Choose another folder with --out."
+      "The folder {.file {dir}} already exists and is not empty.",
+      i = if (all(there %in% ours)) "Use --replace to set the demo up again." else "Choose another folder with --out."
     ), "exists")
   }
   unlink(file.path(dir, there), recursive = TRUE)

@@ -44,7 +44,7 @@ demo_lab <- function(dir, products = c("scales", "beads", "plates"), samples = 3
   samples <- check_number(samples, "samples", 1, 3, whole = TRUE)
   fields <- check_number(fields, "fields", 1, 3, whole = TRUE)
   if (dir.exists(dir) && length(list.files(dir)) > 0) {
-    bm_abort("The folder {.file {dir}} is there already and is not empty.", "exists")
+    bm_abort("The folder {.file {dir}} already exists and is not empty.", "exists")
   }
   if ("scales" %in% products) make_scale_pictures(file.path(dir, "scales"))
   for (product in setdiff(products, "scales")) {

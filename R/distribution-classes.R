@@ -70,5 +70,6 @@ sieve_series <- list(
 sieve_openings <- function(series = "R20/3", from = "0 um", to = "1000 mm") {
   check_choice(series, "series", names(sieve_series))
   openings <- sieve_series[[series]]
-  paste(openings[openings >= parse_length(from, "from", "um") & openings <= parse_length(to, "to", "um")], "um")
+  size <- function(x, name) check_number(parse_length(x, name, "um"), name, 0, call = rlang::caller_env())
+  paste(openings[openings >= size(from, "from") & openings <= size(to, "to")], "um")
 }

@@ -21,6 +21,7 @@
 #' @export
 compare_distributions <- function(a, b, of = "ecd", weight = "number", p = c(10, 50, 90), confidence = 0.95) {
   check_number(confidence, "confidence", 0.5, 0.9999)
+  check_numbers(p, "p", 0, 100)
   first <- size_distribution(a, of, weight)
   second <- size_distribution(b, of, weight)
   if (first$unit != second$unit) {

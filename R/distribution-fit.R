@@ -62,7 +62,7 @@ model_table <- list(
 #' @export
 fit_distribution <- function(distribution, models = c("lognormal", "rosin-rammler", "normal", "gamma")) {
   check_class(distribution, "bm_distribution", "size distribution", "Make one with {.fn size_distribution}.")
-  for (model in models) check_choice(model, "models", names(model_table))
+  check_texts(models, "models", names(model_table))
   d <- distribution
   if (d$n < 10 || d$values[1] == d$values[d$n]) {
     bm_abort("A model needs at least ten objects that are not all alike; there are {d$n}.", "empty")

@@ -97,9 +97,7 @@ shape_of_distribution <- function(x, share, classes) {
 #' @export
 percentile_size <- function(distribution, p = c(10, 50, 90)) {
   check_class(distribution, "bm_distribution", "size distribution", "Make one with {.fn size_distribution}.")
-  if (!is.numeric(p) || length(p) == 0 || anyNA(p) || any(p < 0 | p > 100)) {
-    bm_abort("{.arg p} must be percentages between 0 and 100.", "argument")
-  }
+  p <- check_numbers(p, "p", 0, 100)
   stats::setNames(weighted_percentile(distribution$values, distribution$share, p), paste0("D", format(p, trim = TRUE)))
 }
 
@@ -117,7 +115,11 @@ percentile_size <- function(distribution, p = c(10, 50, 90)) {
 share_of_sizes <- function(distribution, above = -Inf, below = Inf) {
   check_class(distribution, "bm_distribution", "size distribution", "Make one with {.fn size_distribution}.")
   x <- distribution$values
-  size <- function(v, name) if (is.numeric(v)) v else size_in_unit(v, name, distribution$of, distribution$unit)
+  size <- function(v, name) {
+    if (rlang::is_string(v)) return(size_in_unit(v, name, distribution$of, distribution$unit))
+    if (is.numeric(v) && length(v) == 1 && !is.na(v)) return(as.numeric(v))
+    bm_abort("{.arg {name}} must be one size, not {.obj_type_friendly {v}}.", "argument", call = rlang::caller_env())
+  }
   sum(distribution$share[x > size(above, "above") & x <= size(below, "below")])
 }
 

@@ -34,6 +34,7 @@ histogram_figure <- function(table, levels, facet = NULL) {
 #' @export
 distribution_figure <- function(distribution, limits = NULL) {
   check_class(distribution, "bm_distribution", "size distribution", "Make one with {.fn size_distribution}.")
+  check_limits(limits)
   d <- distribution
   marks <- limit_marks(d, limits)
   x <- ggplot2::scale_x_continuous(
@@ -87,6 +88,7 @@ size_axis <- function(d) paste0(axis_name(d$of), if (nzchar(d$unit)) paste0(" ("
 #' @export
 fit_figure <- function(fit, models = 2) {
   check_class(fit, "bm_fit", "fit", "Make one with {.fn fit_distribution}.")
+  check_number(models, "models", 1, length(model_table), whole = TRUE)
   d <- fit$distribution
   drawn <- fit$models[seq_len(min(models, nrow(fit$models))), ]
   ends <- range(d$classes$from, d$classes$to)
@@ -134,6 +136,8 @@ fit_figure <- function(fit, models = 2) {
 #' @export
 shift_figure <- function(shift, names = c("first", "second")) {
   check_class(shift, "bm_shift", "comparison", "Make one with {.fn compare_distributions}.")
+  check_texts(names, "names")
+  if (length(names) != 2 || names[1] == names[2]) bm_abort("{.arg names} must be two different strings.", "argument")
   curves <- rbind(data.frame(set = names[1], cumulative_curve(shift$a)), data.frame(set = names[2], cumulative_curve(shift$b)))
   curves$set <- factor(curves$set, names)
   s <- shift$shifts
@@ -170,13 +174,19 @@ cumulative_curve <- function(d) {
 # The stretches that limits on this distribution allow, in its own unit: along x for percentiles, along y for
 # shares. Where a limit has one bound only, the stretch runs on to the end of the axis and has no end mark
 # there.
+check_limits <- function(limits, call = rlang::caller_env()) {
+  good <- is.null(limits) || (rlang::is_bare_list(limits) && all(vapply(limits, function(l) is.list(l) && rlang::is_string(l$name), NA)))
+  if (!good) bm_abort("{.arg limits} must be the limits of a specification, {.code spec$limits}.", "argument", call = call)
+}
+
 limit_marks <- function(d, limits) {
   columns <- c("low", "high", "from", "to", "text_x", "text_y", "hjust", "vjust")
   none <- tibble::tibble(
     !!!stats::setNames(rep(list(numeric()), 8), columns), text = character(), upright = logical(), first = logical(),
     last = logical()
   )
-  ours <- Filter(function(l) identical(l$args$weight, d$weight) && identical(l$args$of, d$of), limits)
+  drawable <- c("percentile", "share_above", "share_below")
+  ours <- Filter(function(l) l$name %in% drawable && identical(l$args$weight, d$weight) && identical(l$args$of, d$of), limits)
   do.call(rbind, c(list(none), lapply(ours, mark_of_limit, d = d)))
 }
 

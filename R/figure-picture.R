@@ -66,6 +66,7 @@ scale_bar <- function(width, height, calibration) {
 #' @export
 overlay_figure <- function(measures, title = NULL, draw = "outline", by = NULL) {
   check_measures(measures)
+  if (!is.null(title)) check_text(title, "title")
   check_choice(draw, "draw", c("outline", "filled", "dots"))
   if (!is.null(by)) check_choice(by, "by", names(measure_table))
   field <- attr(measures, "objects")$mask$field

@@ -20,9 +20,10 @@ write_table_file <- function(table, file, replace = FALSE, call = rlang::caller_
   write_bytes(rawConnectionValue(con), file, replace, call)
 }
 
-# UTF-8 that the writer passes on as it is, where the session's locale could not hold it.
+# UTF-8 that the writer passes on as it is, where the session's locale could not hold it; one kind of line end, since readers
+# change the others.
 as_bytes <- function(x) {
-  x <- enc2utf8(x)
+  x <- gsub("\r\n?", "\n", enc2utf8(x))
   Encoding(x) <- "unknown"
   x
 }
@@ -42,10 +43,11 @@ read_table_file <- function(file, call = rlang::caller_env()) {
     source, colClasses = "character", check.names = FALSE, strip.white = TRUE, na.strings = "", encoding = "UTF-8",
     fill = FALSE
   ))
-  table <- table[nzchar(names(table)) | !vapply(table, function(x) all(is.na(x)), NA)]  # empty columns of spreadsheets
-  if (any(!nzchar(names(table)))) not_table(paste("column", which(!nzchar(names(table)))[1], "has no name"))
-  twice <- anyDuplicated(names(table))
-  if (twice) not_table(paste0("the column ", names(table)[twice], " is there twice"))
+  unused <- !nzchar(names(table)) & vapply(table, function(x) all(is.na(x)), NA)  # empty columns of spreadsheets
+  if (any(!nzchar(names(table)) & !unused)) not_table(paste("column", which(!nzchar(names(table)))[1], "has no name"))
+  twice <- anyDuplicated(names(table)[!unused])
+  if (twice) not_table(paste0("the column ", names(table)[!unused][twice], " is there twice"))
+  table <- table[!unused]
   table[] <- lapply(table, unguard_cells)
   tibble::as_tibble(table)
 }
@@ -54,7 +56,8 @@ read_table_file <- function(file, call = rlang::caller_env()) {
 # stumble over, its text put right.
 table_source <- function(file, call) {
   text <- read_text(file, call)
-  if (identical(nchar(text, "bytes"), as.integer(file.size(file)))) return(file)
+  bytes <- file_bytes(file)
+  if (!has_order_mark(bytes) && bytes[length(bytes)] == as.raw(10)) return(file)
   textConnection(strsplit(text, "\n", fixed = TRUE)[[1]], encoding = "UTF-8")
 }
 

@@ -6,6 +6,7 @@ longest_name <- 200  # bytes; file systems take 255, and what is written beside 
 # Stops when `file` may not be written; called before work begins as well, so that nobody waits for a refusal.
 check_target <- function(file, replace = FALSE, call = rlang::caller_env()) {
   check_text(file, "file", call)
+  check_flag(replace, "replace", call)
   if (dir.exists(file)) bm_abort("{.file {file}} is a folder, not a file.", "file", call = call)
   if (file.exists(file) && !replace) {
     bm_abort(c(
@@ -65,11 +66,13 @@ file_sha256 <- function(file) {
   unclass(as.character(openssl::sha256(con)))
 }
 
+has_order_mark <- function(bytes) length(bytes) >= 3 && identical(bytes[1:3], as.raw(c(0xef, 0xbb, 0xbf)))
+
 # The bytes of a text file, known to be UTF-8, without a byte order mark and with a last line end.
 read_text_bytes <- function(file, call = rlang::caller_env()) {
   check_file(file, call)
   bytes <- file_bytes(file)
-  if (length(bytes) >= 3 && identical(bytes[1:3], as.raw(c(0xef, 0xbb, 0xbf)))) bytes <- bytes[-(1:3)]
+  if (has_order_mark(bytes)) bytes <- bytes[-(1:3)]
   not_text <- function(why) {
     bm_abort(c(
       "{.file {basename(file)}} is not a text file: {why}.",

@@ -29,6 +29,9 @@ filter_flatten <- function(field, by = "surface", scale = NULL, phase = "bright"
     bm_abort(c("{.arg scale} is needed to flatten by {.val {by}}.", i = "Take a length well above the largest object."),
       "argument")
   }
+  if (by == "surface" && !is.null(scale)) {
+    bm_abort(c("{.arg scale} has no meaning for {.val surface}.", i = "Leave it out, or use {.code by = \"smooth\"}."), "argument")
+  }
   ground <- switch(by,
     surface = background_surface(field),
     smooth = smoothed(field, scale, "scale"),

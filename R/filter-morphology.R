@@ -65,8 +65,8 @@ element_size <- function(radius, shape, angle, field, call = rlang::caller_env()
   if (any(r > 2000)) {
     bm_abort("{.arg radius} comes to {format(max(r))} pixels; at most 2000 are possible.", "argument", call = call)
   }
-  if (shape != "line") return(r)
   turn <- check_number(angle, "angle", -360, 360, call = call) * pi / 180
+  if (shape != "line") return(r)
   c(x = r[["x"]] * cos(turn), y = -r[["y"]] * sin(turn))
 }
 

@@ -131,6 +131,8 @@ exclude_objects <- function(measures, id, reason) {
       !length(reason) %in% c(1, length(id))) {
     bm_abort("Every object excluded by hand needs a {.arg reason}.", "hand")
   }
+  check_encoding(reason, "reason")
+  check_numbers(id, "id")
   place <- match(id, measures$id)
   if (anyNA(place)) bm_abort("There is no object {.val {id[is.na(place)]}} in this table.", "hand")
   measures$accepted[place] <- FALSE
@@ -159,13 +161,13 @@ exclude_objects <- function(measures, id, reason) {
 look_up <- function(measures, id = NULL, x = NULL, y = NULL) {
   check_measures(measures)
   objects <- attr(measures, "objects")
-  if (is.null(id) == (is.null(x) || is.null(y))) bm_abort("Give {.arg id}, or {.arg x} and {.arg y}.", "argument")
+  if (is.null(id) == (is.null(x) || is.null(y)) || is.null(x) != is.null(y)) bm_abort("Give {.arg id}, or {.arg x} and {.arg y}.", "argument")
   if (is.null(id)) {
     id <- label_at(objects$labels, check_number(x, "x"), check_number(y, "y"))
     if (id == 0) bm_abort("There is no object at {x}, {y}.", "argument")
   }
-  place <- match(id, measures$id)
-  if (length(id) != 1 || is.na(place)) bm_abort("There is no object {.val {id}} in this table.", "argument")
+  place <- match(check_number(id, "id"), measures$id)
+  if (is.na(place)) bm_abort("There is no object {.val {id}} in this table.", "argument")
   inside <- which(objects$labels == id, arr.ind = TRUE)
   reach <- function(k, most) {
     room <- max(6, round(0.5 * diff(range(inside[, k]))))
@@ -198,7 +200,7 @@ suggest_limits <- function(good, bad, measure) {
   tables <- list(good = good, bad = bad)
   tables <- lapply(tables, function(x) if (inherits(x, "bm_measures")) list(x) else x)
   for (x in unlist(tables, recursive = FALSE)) check_measures(x)
-  check_known(measure, names(measure_table), "measure")
+  check_choice(measure, "measure", names(measure_table))
   units <- unique(vapply(unlist(tables, recursive = FALSE), measures_unit, ""))
   if (length(units) > 1) bm_abort("The tables are in different units: {.val {units}}.", "argument")
   column <- measure_column(measure, units)

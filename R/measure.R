@@ -241,6 +241,9 @@ measures_unit <- function(measures) sub("^ecd_", "", grep("^ecd_", names(measure
 measure_by <- function(measures, name, f, of = "pixels") {
   check_measures(measures)
   check_text(name, "name")
+  if (!grepl("^[A-Za-z][A-Za-z0-9_]*$", name)) {
+    bm_abort("{.arg name} must be letters, digits and underscores, a letter first, not {.val {name}}.", "argument")
+  }
   check_choice(of, "of", c("pixels", "outline"))
   if (!is.function(f)) bm_abort("{.arg f} must be a function.", "argument")
   if (name %in% names(measures)) bm_abort("There is a column {.field {name}} already.", "argument")

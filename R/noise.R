@@ -18,7 +18,7 @@ add_noise <- function(field, kind = "gaussian", amount = 8, seed = 1) {
   check_choice(kind, "kind", c("gaussian", "impulse"))
   top <- top_level(field)
   n <- length(field$pixels)
-  strength <- if (kind == "impulse") parse_share(amount, "amount") else check_number(amount, "amount", 0)
+  strength <- if (kind == "impulse") parse_share(amount, "amount") else check_number(amount, "amount", 0, 65535)
   if (is.na(strength) || strength < 0) bm_abort("{.arg amount} must be at least 0.", "argument")
   pixels <- repeatable(seed, {
     if (kind == "gaussian") {

@@ -31,7 +31,9 @@ area_fraction <- function(x) {
 #' mean_over_fields(c(0.31, 0.33, 0.32))
 #' @export
 mean_over_fields <- function(values, confidence = 0.95) {
-  if (!is.numeric(values)) bm_abort("{.arg values} must be numbers, not {.obj_type_friendly {values}}.", "argument")
+  if (!is.numeric(values) || is.object(values) || any(is.infinite(values) | is.nan(values))) {
+    bm_abort("{.arg values} must be finite numbers (or NA for a field that has none), not {.obj_type_friendly {values}}.", "argument")
+  }
   check_number(confidence, "confidence", 0.5, 0.9999)
   values <- values[!is.na(values)]
   n <- length(values)

@@ -47,25 +47,62 @@ touches_outside <- function(labels, count, field) {
 #' @name regions
 NULL
 
-new_region <- function(kind, ...) structure(list(kind = kind, numbers = list(...)), class = "bm_region")
+new_region <- function(kind, ..., call = rlang::caller_env()) {
+  numbers <- list(...)
+  for (k in seq_along(numbers)) {
+    name <- names(numbers)[k]
+    q <- parse_quantity(numbers[[k]], name, call)
+    if (!is.finite(q$value) || (q$unit != "" && q$power != 1) || q$unit == "%") {
+      bm_abort("{.arg {name}} must be a length such as {.val 120 px} or {.val 12 um}.", "quantity", call = call)
+    }
+    if (abs(q$value) > longest_length) bm_abort("{.arg {name}} is {q$value}: no picture is that large.", "quantity", call = call)
+  }
+  structure(list(kind = kind, numbers = unname(numbers)), class = "bm_region")
+}
+
+# Refuses what is the wrong way round; sizes in different units are compared when the region meets a picture.
+check_rising <- function(low, high, names, call = rlang::caller_env()) {
+  a <- parse_quantity(low, names[1], call)
+  b <- parse_quantity(high, names[2], call)
+  if (a$unit == b$unit && isTRUE(a$value >= b$value)) {
+    bm_abort("{.arg {names[1]}} ({low}) must be less than {.arg {names[2]}} ({high}).", "argument", call = call)
+  }
+}
 
 #' @rdname regions
 #' @export
-region_box <- function(left, top, right, bottom) new_region("box", left, top, right, bottom)
+region_box <- function(left, top, right, bottom) {
+  region <- new_region("box", left = left, top = top, right = right, bottom = bottom)
+  check_rising(left, right, c("left", "right"))
+  check_rising(top, bottom, c("top", "bottom"))
+  region
+}
 
 #' @rdname regions
 #' @export
-region_circle <- function(x, y, radius) new_region("circle", x, y, radius)
+region_circle <- function(x, y, radius) {
+  region <- new_region("circle", x = x, y = y, radius = radius)
+  if (parse_quantity(radius, "radius")$value <= 0) bm_abort("{.arg radius} must be above zero, not {radius}.", "argument")
+  region
+}
 
 #' @rdname regions
 #' @export
-region_ring <- function(x, y, inner, outer) new_region("ring", x, y, inner, outer)
+region_ring <- function(x, y, inner, outer) {
+  region <- new_region("ring", x = x, y = y, inner = inner, outer = outer)
+  if (parse_quantity(inner, "inner")$value < 0) bm_abort("{.arg inner} must not be below zero, not {inner}.", "argument")
+  check_rising(inner, outer, c("inner", "outer"))
+  region
+}
 
 #' @rdname regions
 #' @export
 region_polygon <- function(x, y) {
-  if (length(x) != length(y) || length(x) < 3) bm_abort("A polygon needs at least three corners, as many x as y.", "argument")
-  do.call(new_region, c("polygon", as.list(rbind(as.list(x), as.list(y)))))
+  corners <- is.vector(x) && is.vector(y) && length(x) == length(y) && length(x) >= 3
+  if (!corners) bm_abort("A polygon needs at least three corners, as many x as y.", "argument")
+  numbers <- as.list(rbind(as.list(x), as.list(y)))
+  names(numbers) <- rep(c("x", "y"), length(x))
+  do.call(new_region, c("polygon", numbers, call = rlang::current_env()))
 }
 
 #' Work within a region
@@ -105,15 +142,21 @@ as_region <- function(region, call = rlang::caller_env()) {
     numbers <- as.list(region[[1]])
     fits <- if (names(region) == "polygon") length(numbers) >= 6 && length(numbers) %% 2 == 0
     else length(numbers) == region_sizes[[names(region)]]
-    if (fits) return(do.call(new_region, c(names(region), numbers)))
+    if (fits) return(region_of(names(region), unname(numbers)))
   }
   bm_abort(c(
-    "This is no region.", i = "Make one with {.fn region_box}, {.fn region_circle}, {.fn region_ring} or {.fn region_polygon}."
+    "This is not a region.", i = "Make one with {.fn region_box}, {.fn region_circle}, {.fn region_ring} or {.fn region_polygon}."
   ), "region", call = call)
+}
+
+region_of <- function(kind, numbers) {
+  if (kind == "polygon") return(region_polygon(numbers[c(TRUE, FALSE)], numbers[c(FALSE, TRUE)]))
+  do.call(switch(kind, box = region_box, circle = region_circle, ring = region_ring), numbers)
 }
 
 as_regions <- function(regions, call = rlang::caller_env()) {
   if (inherits(regions, "bm_region")) regions <- list(regions)
+  if (!rlang::is_bare_list(regions) || length(regions) == 0) as_region(NULL, call)
   lapply(regions, as_region, call = call)
 }
 

@@ -13,7 +13,7 @@ report_page <- function(title, body) {
     ),
     htmltools::tags$body(htmltools::tags$h1(page_text(title)), body)
   )
-  paste0("<!DOCTYPE html>\n", as.character(page))
+  paste0("<!DOCTYPE html>\n", htmltools::doRenderTags(page))
 }
 
 # No scripts, nothing loaded, nothing sent: pictures from within the page and the one style sheet, known by its hash.

@@ -56,13 +56,15 @@ is_link <- function(path) Sys.readlink(path) %in% c("", NA) == FALSE
 holds_us <- function(folder) startsWith(paste0(normalizePath("."), "/"), paste0(sub("/$", "", normalizePath(folder)), "/"))
 
 # Claims `out` for this process: makes the folder for results in the making, whose existence is the lock (making a folder
-# either succeeds or does not, for one process only). What a run that was killed has left is put right first.
-claim_results <- function(out, call = rlang::caller_env()) {
+# either succeeds or does not, for one process only). What a run that was killed has left is put right first; that may bring
+# earlier results back.
+claim_results <- function(out, replace = FALSE, call = rlang::caller_env()) {
   part <- part_of(out)
   dead <- file.exists(part)
   if (dead) check_dead(part, call)
   restore_results(out)
   if (dead) clear_part(part, call)
+  check_results_folder(out, replace, call)
   if (!dir.create(part, showWarnings = FALSE)) {
     if (dir.exists(part)) refuse_claimed(part, call)
     bm_abort("The folder {.file {dirname(out)}} may not be written to.", "file", call = call)
@@ -95,7 +97,8 @@ this_process <- function() {
 process_start <- function(id) tryCatch(round(as.numeric(ps::ps_create_time(ps::ps_handle(id))), 2), error = function(e) NULL)
 
 owner_of <- function(part) {
-  tryCatch(jsonlite::read_json(file.path(part, owner_file)), error = function(e) NULL)
+  file <- file.path(part, owner_file)
+  if (file.exists(file)) tryCatch(jsonlite::read_json(file), error = function(e) NULL)
 }
 
 # Whether whoever claimed a folder may still be at work. Another machine's processes cannot be seen; a folder without an
@@ -168,7 +171,8 @@ keep_aside <- function(part, out, parent, call) {
 # Names of the files of fields, one for every row: safe on any file system, short, and different for different fields, also
 # where capitals and small letters are the same. A name that had to be changed ends in letters of its hash.
 field_file_names <- function(fields) {
-  parts <- fields[c("batch", "sample", "field")]
+  # a table that is read back has one kind of line end
+  parts <- lapply(fields[c("batch", "sample", "field")], function(p) gsub("\r\n?", "\n", enc2utf8(as.character(p))))
   safe <- do.call(paste, c(lapply(parts, function(p) substr(gsub("[^A-Za-z0-9.-]+", "-", p), 1, 50)), sep = "_"))
   plain <- do.call(paste, c(unname(parts), sep = "_"))
   alike <- duplicated(tolower(safe)) | duplicated(tolower(safe), fromLast = TRUE)

@@ -118,7 +118,7 @@ check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
   texts <- function(x, names) all(vapply(names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA))
   lists <- function(x) is.null(x) || is.list(x)
   all_of <- function(x, good) lists(x) && all(vapply(x, function(e) is.list(e) && good(e), NA))
-  spec <- provenance$specification
+  spec <- if (is.list(provenance)) provenance$specification
   good <- is.list(provenance) && rlang::is_string(provenance$bemrick, "run 1") && rlang::is_string(provenance$started) &&
     isTRUE(provenance$unit %in% c("px", names(length_in_um))) && lists(spec) && texts(spec, c("product", "file", "sha256")) &&
     all_of(spec$limits, function(l) lists(l$args) && texts(l, c("name", "label"))) &&

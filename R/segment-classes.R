@@ -18,8 +18,8 @@
 segment_levels <- function(field, classes = 3, keep = classes) {
   check_field(field)
   classes <- check_number(classes, "classes", 2, 8, whole = TRUE)
-  keep <- sort(unique(unlist(keep)))
-  if (!is.numeric(keep) || !all(keep %in% seq_len(classes)) || any(diff(keep) != 1)) {
+  keep <- sort(unique(check_numbers(if (rlang::is_bare_list(keep)) unlist(keep) else keep, "keep")))
+  if (!all(keep %in% seq_len(classes)) || any(diff(keep) != 1)) {
     bm_abort("{.arg keep} must be numbers of neighbouring classes between 1 and {classes}.", "argument")
   }
   counts <- level_counts(field)

@@ -22,8 +22,12 @@
 simulate_grid <- function(kind = "dots", pitch = 36, tilt = 0, turn = 3, bend = 0, width = 720, height = 540, blur = 0.8,
                           noise = 4, uneven = 0.1, seed = 1) {
   check_choice(kind, "kind", c("dots", "lines"))
-  check_number(pitch, "pitch", 12)
+  check_number(pitch, "pitch", 12, 2000)
   check_number(tilt, "tilt", 0, 40)
+  check_number(turn, "turn", -360, 360)
+  width <- check_number(width, "width", 16, 20000, whole = TRUE)
+  height <- check_number(height, "height", 16, 20000, whole = TRUE)
+  check_exposure(120, blur, uneven, noise)
   check_number(bend, "bend", -0.1, 0.1)
   repeatable(seed, {
     shift <- stats::runif(2)

@@ -20,7 +20,10 @@
 #' @export
 simulate_ruler <- function(pitch = 24, angle = 0, width = 900, height = 240, missing = 0, blur = 0.8, noise = 4,
                            uneven = 0.1, seed = 1) {
-  check_number(pitch, "pitch", 5)
+  check_number(pitch, "pitch", 5, 2000)
+  width <- check_number(width, "width", 16, 10000, whole = TRUE)
+  height <- check_number(height, "height", 16, 10000, whole = TRUE)
+  check_exposure(110, blur, uneven, noise)
   check_number(angle, "angle", -180, 180)
   check_number(missing, "missing", 0, 0.5)
   turn <- -angle * pi / 180  # y runs downward

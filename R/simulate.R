@@ -7,12 +7,12 @@
 #' the frame, with blur, uneven light and noise; the same call with the same seed gives the same picture.
 #'
 #' @param width,height Size of the picture in pixels (without the strip).
-#' @param count Number of objects, or `NULL` to draw until `cover` is reached.
+#' @param count Number of objects (at most 20,000), or `NULL` to draw until `cover` is reached.
 #' @param cover Area fraction to reach, when `count` is `NULL`.
 #' @param diameter Median equivalent circle diameter, with unit (`"24 um"`, or `"40 px"`).
 #' @param spread Geometric standard deviation of the diameters; 1 makes all alike.
 #' @param shape `"disc"`, `"ellipse"` (axis ratio 0.5 to 0.9) or `"blob"`.
-#' @param pixel Length of a pixel, such as `"0.5 um"`.
+#' @param pixel Length of a pixel, such as `"0.5 um"`; 0.1 nm to 1 mm.
 #' @param phase Whether objects are `"bright"` or `"dark"`.
 #' @param touching Share of the objects that are set against an earlier one.
 #' @param contrast Difference of grey between objects and background, in levels of 255.
@@ -43,8 +43,12 @@ simulate_field <- function(width = 1024, height = 768, count = 100, cover = NULL
   check_choice(phase, "phase", c("bright", "dark"))
   check_number(spread, "spread", 1, 5)
   check_number(touching, "touching", 0, 1)
-  if (!depth %in% c(8, 16)) bm_abort("{.arg depth} must be 8 or 16.", "argument")
-  um <- parse_length(pixel, "pixel", "um")
+  if (!is.null(count)) count <- check_number(count, "count", 0, 20000, whole = TRUE)
+  if (!is.null(cover)) check_number(cover, "cover", 0, 0.9)
+  check_exposure(contrast, blur, uneven, noise)
+  check_flag(strip, "strip")
+  if (!check_number(depth, "depth") %in% c(8, 16)) bm_abort("{.arg depth} must be 8 or 16.", "argument")
+  um <- check_number(parse_length(pixel, "pixel", "um"), "pixel", 1e-4, 1e3)
   scale <- new_calibration(c(x = um, y = um), "um", 0.002, "simulated", name = paste(pixel, "a pixel"))
   median <- length_in_pixels(diameter, scale, "diameter", min = 1)[["x"]]
   repeatable(seed, {
@@ -195,6 +199,13 @@ shape_box <- function(s) {
     x = range(s$x + s$radius * cos(shape_angles)), y = range(s$y + s$radius * sin(shape_angles)),
     area = pi * mean(s$radius[-1]^2)
   )
+}
+
+check_exposure <- function(contrast, blur, uneven, noise, call = rlang::caller_env()) {
+  check_number(contrast, "contrast", 0, 255, call = call)
+  check_number(blur, "blur", 0, 100, call = call)
+  check_number(uneven, "uneven", 0, 2, call = call)
+  check_number(noise, "noise", 0, 255, call = call)
 }
 
 expose <- function(cover, phase, contrast, blur, uneven, noise) {

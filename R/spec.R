@@ -90,7 +90,16 @@ place_in_file <- function(lines, key, item, file) {
     file, ")")
 }
 
+# A key that holds keys of its own, or nothing.
+check_keys <- function(given, name, where, example, call = rlang::caller_env()) {
+  if (!is.null(given) && (!is.list(given) || is.null(names(given)))) {
+    bm_abort(c("{.field {name}}{where} must hold keys of its own.", i = "Write for example {.code {plain(example)}}."),
+      "file_content", call = call)
+  }
+}
+
 read_decision <- function(given, where) {
+  check_keys(given, "decision", where, "decision: {rule: guarded}")
   check_known(names(given), c("rule", "confidence", "risk", "repeatability"), "key", paste0(" in decision", where))
   rule <- check_choice(given$rule %||% "guarded", paste0("rule", where), c("guarded", "simple", "shared"))
   share <- function(name, default, low, high) {
@@ -106,6 +115,7 @@ read_decision <- function(given, where) {
 }
 
 read_needs <- function(given, where) {
+  check_keys(given, "needs", where, "needs: {fields: 3}")
   check_known(names(given), c("fields", "objects", "resolution", "calibration_uncertainty"), "key", paste0(" in needs", where))
   need <- function(name) {
     if (is.null(given[[name]])) 0 else check_number(given[[name]], paste0(name, where), min = 0, whole = TRUE)

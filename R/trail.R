@@ -43,7 +43,8 @@ show_value <- function(x) {
 #' trail_of(mask)
 #' @export
 trail_of <- function(x) {
-  trail <- if (is.data.frame(x)) attr(x, "trail") else x$trail
+  trail <- if (is.data.frame(x)) attr(x, "trail") else if (is.list(x)) x$trail
+  if (!is.list(trail)) bm_abort("{.obj_type_friendly {x}} has no trail.", "class")
   join <- function(values) {
     if (length(values) == 0) return("")
     paste0(names(values), " = ", vapply(values, show_value, ""), collapse = ", ")

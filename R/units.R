@@ -9,6 +9,7 @@ unit_ratio <- function(from, to) unname(length_in_um[[from]] / length_in_um[[to]
 # a bare number the unit "". NA and NULL have no value.
 parse_quantity <- function(x, name, call = rlang::caller_env()) {
   if (is.null(x) || (is.atomic(x) && length(x) == 1 && is.na(x))) return(list(value = NA_real_, unit = "", power = 0))
+  if (is.numeric(x) && length(x) == 1 && is.infinite(x)) bm_abort("{.arg {name}} must be finite.", "quantity", call = call)
   if (is.numeric(x) && !is.object(x) && length(x) == 1) return(list(value = as.numeric(x), unit = "", power = 0))
   check_encoding(x, name, call)
   if (!rlang::is_string(x)) {

@@ -132,3 +132,15 @@ made_run <- function(fractions, sizes, uncertainty = 0, status = rep("measured",
   )
   new_run(objects, fields, NULL, unit, NULL, NULL)
 }
+
+# The disk ends after so many blocks of 1024 bytes: writing more fails as on a full disk. list(status, said).
+on_small_disk <- function(blocks, ...) {
+  words <- paste(shQuote(c(...)), collapse = " ")
+  command <- paste0(
+    "trap '' XFSZ; ulimit -f ", blocks, "; R_LIBS=", shQuote(paste(.libPaths(), collapse = ":")), " ",
+    shQuote(file.path(R.home("bin"), "Rscript")), " ", shQuote(system.file("exec", "bemrick", package = "bemrick")), " ", words
+  )
+  said <- suppressWarnings(system2("bash", c("-c", shQuote(command)), stdout = TRUE, stderr = TRUE))
+  status <- attr(said, "status")
+  list(status = if (is.null(status)) 0L else status, said = paste(said, collapse = "\n"))
+}

@@ -29,7 +29,7 @@ test_that("pictures that are none", {
   huge[17:24] <- as.raw(c(0x7f, 0xff, 0xff, 0xff, 0x7f, 0xff, 0xff, 0xff))
   refused("There is no file", "inspect", "none.png")
   refused("is empty", "inspect", empty)
-  refused("no picture that can be read", "inspect", text_file("words", ext = ".png"))
+  refused("not a picture that can be read", "inspect", text_file("words", ext = ".png"))
   refused("cut short", "inspect", first_bytes(kit("beads.png"), 0.5))
   refused("cut short", "inspect", first_bytes(kit("plate.tif"), 0.5))
   refused("more than can be read at once", "inspect", write_bytes(huge, ".png"))
@@ -90,7 +90,7 @@ test_that("specifications and lists that cannot be used", {
     "There is no image",
     batch(text_file("batch,sample,field,image,calibration", "a,b,1,c.png,", ext = ".csv"), kit("beads.spec.yml"))
   )
-  refused("no comma-separated table|missing|Unknown column", batch(kit("plate.tif"), kit("beads.spec.yml")))
+  refused("not a text file", batch(kit("plate.tif"), kit("beads.spec.yml")))
 })
 
 test_that("a results folder of something else is left alone", {

@@ -113,10 +113,10 @@ test_that("a user's own file in a results folder keeps it from being replaced", 
 
 test_that("fields whose names differ in strange letters only get files of their own", {
   rows <- expand.grid(batch = c("A/1", "A-1", "A 1"), sample = "S", field = c("1", "../1"), stringsAsFactors = FALSE)
-  names <- vapply(seq_len(nrow(rows)), function(k) field_file_name(rows[k, ]), "")
+  names <- field_file_names(rows)
   expect_equal(anyDuplicated(names), 0)
   expect_false(any(grepl("[/ ]", names)))
-  expect_equal(field_file_name(list(batch = "AB-2611", sample = "A", field = "1")), "AB-2611_A_1")
+  expect_equal(field_file_names(data.frame(batch = "AB-2611", sample = "A", field = "1")), "AB-2611_A_1")
 })
 
 test_that("calibrations in different units, or no measuring step, are refused", {
@@ -144,5 +144,5 @@ test_that("a row of the list may name its own method", {
 
 test_that("a folder that holds no results is no run", {
   expect_error(read_run(tempfile()), "no folder", class = "bemrick_error_file")
-  expect_error(read_run(dirname(lab_file("batch.csv"))), "no results folder", class = "bemrick_error_file_content")
+  expect_error(read_run(dirname(lab_file("batch.csv"))), "not a results folder", class = "bemrick_error_file_content")
 })

@@ -34,7 +34,7 @@ test_that("files come back as they were written, and are not written over unaske
   expect_equal(back$pixel, scale$pixel, tolerance = 1e-9)
   expect_equal(back$uncertainty, scale$uncertainty, tolerance = 1e-3)
   expect_equal(back[c("name", "unit", "found", "image")], scale[c("name", "unit", "found", "image")])
-  expect_error(write_calibration(scale, file), "there already", class = "bemrick_error_exists")
+  expect_error(write_calibration(scale, file), "already exists", class = "bemrick_error_exists")
   expect_silent(write_calibration(half_um(), file, replace = TRUE))
   expect_equal(read_calibration(file)$pixel, c(x = 0.5, y = 0.5))
 })
@@ -50,7 +50,7 @@ test_that("calibration files with mistakes are refused by name", {
   expect_error(bad("pixel: 0.5 um", "uncertainty: -1 %"), class = "bemrick_error_file_content")
   expect_error(bad("pixel: 0.5 um", "image: {width: wide}"), class = "bemrick_error_file_content")
   expect_error(
-    read_calibration(text_file("pixel: 0.5 um")), "no calibration file", class = "bemrick_error_file_content"
+    read_calibration(text_file("pixel: 0.5 um")), "not a calibration file", class = "bemrick_error_file_content"
   )
   expect_error(read_calibration(text_file("a: [1")), "not valid YAML", class = "bemrick_error_file_content")
 })

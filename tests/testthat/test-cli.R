@@ -38,7 +38,7 @@ test_that("inspect writes JSON and a figure, not over another file", {
   figure <- tempfile(fileext = ".png")
   expect_equal(run_cli("inspect", kit("beads.png"), "--figure", figure)$status, 0)
   expect_equal(dim(png::readPNG(figure))[1:2], c(800, 1280))
-  expect_match(run_cli("inspect", kit("beads.png"), "--figure", figure)$err, "there already")
+  expect_match(run_cli("inspect", kit("beads.png"), "--figure", figure)$err, "already exists")
   expect_equal(run_cli("inspect", kit("beads.png"), "--figure", figure, "--replace")$status, 0)
 })
 
@@ -63,7 +63,7 @@ test_that("calibrate writes a file that measure can use, and a figure of what it
     expect_equal(run_cli("calibrate", ruler, words)$status, 2)
   }
   expect_match(run_cli("calibrate", ruler, "--tags")$err, "no scale in its tags")
-  expect_match(run_cli("calibrate", kit("beads.png"), "--bar", "50 um", "--out", out)$err, "there already")
+  expect_match(run_cli("calibrate", kit("beads.png"), "--bar", "50 um", "--out", out)$err, "already exists")
 })
 
 test_that("measure makes tables of single pictures and says 1 when one is faulty", {

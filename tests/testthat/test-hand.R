@@ -122,7 +122,7 @@ test_that("outlines come back from their file as they were, whole pixels and fin
     expect_equal(by_id(back), by_id(own), tolerance = 1e-9)
     expect_equal(back$accepted[!duplicated(back$id)], m$accepted[unique(back$id)])
   }
-  expect_error(read_outlines(text_file("x", ext = ".geojson")), "no GeoJSON", class = "bemrick_error_file_content")
+  expect_error(read_outlines(text_file("x", ext = ".geojson")), "not valid JSON", class = "bemrick_error_file_content")
   expect_error(read_outlines(text_file("{}", ext = ".geojson")), "no outlines", class = "bemrick_error_file_content")
 })
 

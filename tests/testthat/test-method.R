@@ -50,7 +50,7 @@ test_that("mistakes in a method file are refused by step and name", {
   expect_error(
     bad("segment_auto: {}", "filter_median: {radius: 1}"), "needs a field", class = "bemrick_error_step_order"
   )
-  expect_error(bad("filter_median: 2"), "not written rightly", class = "bemrick_error_file_content")
+  expect_error(bad("filter_median: 2"), "is not valid", class = "bemrick_error_file_content")
   expect_error(bad("system: {command: ls}"), class = "bemrick_error_unknown_name")
   expect_error(
     read_method(text_file("bemrick: method 1", "steps: []")), "at least one", class = "bemrick_error_file_content"
@@ -87,7 +87,7 @@ test_that("the trail tells arguments and decisions", {
 test_that("a word that is none of the choices is refused with the method, not with every picture", {
   refuse <- function(...) {
     steps <- paste0("  - ", c(...))
-    expect_error(read_method(text_file("bemrick: method 1", "title: t", "steps:", steps)), "is not written rightly",
+    expect_error(read_method(text_file("bemrick: method 1", "title: t", "steps:", steps)), "is not valid",
                  class = "bemrick_error_argument")
   }
   refuse("segment_auto: {rule: otsuu}")

@@ -99,7 +99,7 @@ test_that("what is cut short or no picture is refused, at any length", {
       read_field(cut_file(file, share)), class = "bemrick_error_picture", label = paste(basename(file), share)
     )
   }
-  expect_error(read_field(text_file("no picture at all", ext = ".png")), "no picture", class = "bemrick_error_picture")
+  expect_error(read_field(text_file("no picture at all", ext = ".png")), "not a picture", class = "bemrick_error_picture")
 })
 
 test_that("bytes turned over raise an error or give a whole picture, never a crash", {

@@ -33,7 +33,7 @@ test_that("every mistake is refused with its place and the fix", {
   refuse("porosity: {max: 30 um}", "share", "quantity")
   refuse("porosity: {min: 36 %, max: 30 %}", "min .* above max", "file_content")
   refuse("porosity: {}", "min.*max", "file_content")
-  refuse("porosity: 30 %", "not written rightly", "file_content")
+  refuse("porosity: 30 %", "is not valid", "file_content")
   refuse("percentile: {max: 30 um}", "needs .*p", "file_content")
   refuse("percentile: {p: 150, max: 30 um}", "between 0 and 100", "argument")
   refuse("percentile: {p: 50, max: 30}", "with its unit", "quantity")

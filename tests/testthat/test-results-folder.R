@@ -1,0 +1,162 @@
+measured_into <- function(out, ...) {
+  run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), lab_file("beads.spec.yml"), out = out, ...)
+}
+new_place <- function() {
+  dir <- tempfile("place-")
+  dir.create(dir)
+  file.path(dir, "results")
+}
+sums <- function(out) {
+  names <- list.files(out, recursive = TRUE)
+  stats::setNames(tools::md5sum(file.path(out, names)), names)
+}
+there <- function(out) list.files(dirname(out), all.files = TRUE, no.. = TRUE)
+
+test_that("one run at a time writes to a folder", {
+  out <- new_place()
+  part <- claim_results(out)
+  expect_equal(owner_of(part)$process, Sys.getpid())
+  expect_error(measured_into(out), paste0("process ", Sys.getpid()), class = "bemrick_error_locked")
+  expect_error(measured_into(out, replace = TRUE), "writing to this folder", class = "bemrick_error_locked")
+  expect_true(dir.exists(part))
+  unlink(part, recursive = TRUE)
+  measured_into(out)
+  expect_equal(there(out), "results")
+  expect_false(file.exists(file.path(out, owner_file)))
+})
+
+test_that("a run on another machine is respected, and how to end the wait is said", {
+  out <- new_place()
+  dir.create(part_of(out))
+  write_json(list(process = 1, host = "elsewhere", began = 0), file.path(part_of(out), owner_file))
+  expect_error(measured_into(out), "on elsewhere.*delete", class = "bemrick_error_locked")
+})
+
+test_that("what a killed run has left is cleared and said", {
+  out <- new_place()
+  for (owner in list(list(process = 999999, host = Sys.info()[["nodename"]], began = 0),
+                     list(process = Sys.getpid(), host = Sys.info()[["nodename"]], began = 12))) {
+    dir.create(part_of(out))
+    write_json(owner, file.path(part_of(out), owner_file))
+    writeLines("half", file.path(part_of(out), "objects.csv"))
+    expect_warning(measured_into(out, replace = TRUE), "killed have been cleared", class = "bemrick_warning_cleared")
+    expect_equal(there(out), "results")
+  }
+})
+
+test_that("a folder that only looks like ours is left alone", {
+  out <- new_place()
+  dir.create(part_of(out))
+  writeLines("mine", file.path(part_of(out), "thesis.txt"))
+  Sys.setFileTime(part_of(out), Sys.time() - 3600)
+  expect_error(measured_into(out), "in the way", class = "bemrick_error_exists")
+  expect_equal(list.files(part_of(out)), "thesis.txt")
+})
+
+test_that("a run killed between its two renames: the earlier results come back", {
+  out <- new_place()
+  measured_into(out)
+  before <- sums(out)
+  file.rename(out, old_of(out))
+  dir.create(part_of(out))
+  write_json(list(process = 999999, host = Sys.info()[["nodename"]], began = 0), file.path(part_of(out), owner_file))
+  expect_error(read_run(out), "earlier results are in", class = "bemrick_error_file")
+  warned <- character()
+  expect_error(withCallingHandlers(measured_into(out), warning = function(w) {
+    warned <<- c(warned, class(w)[1])
+    invokeRestart("muffleWarning")
+  }), "already exists|not empty", class = "bemrick_error_exists")
+  expect_equal(sums(out), before)
+  expect_equal(there(out), "results")
+  expect_setequal(warned, c("bemrick_warning_restored", "bemrick_warning_cleared"))
+})
+
+test_that("old results left beside complete new ones are removed by the next run", {
+  out <- new_place()
+  measured_into(out)
+  dir.create(old_of(out))
+  file.copy(file.path(out, run_file), old_of(out))
+  measured_into(out, replace = TRUE)
+  expect_equal(there(out), "results")
+})
+
+test_that("results are kept aside when their place was taken meanwhile", {
+  out <- new_place()
+  taken <- function(field) {
+    if (!dir.exists(out)) {
+      dir.create(out)
+      writeLines("mine", file.path(out, "thesis.txt"))
+    }
+  }
+  expect_error(measured_into(out, on_field = taken), "complete, in", class = "bemrick_error_exists")
+  expect_equal(list.files(out), "thesis.txt")
+  kept <- setdiff(there(out), "results")
+  expect_match(kept, "^results-kept-")
+  expect_s3_class(read_run(file.path(dirname(out), kept)), "bm_run")
+})
+
+test_that("a claim that was taken over publishes nothing", {
+  out <- new_place()
+  seize <- function(field) {
+    unlink(file.path(part_of(out), owner_file))
+    write_json(list(process = 1, host = "elsewhere", began = 0), file.path(part_of(out), owner_file))
+  }
+  expect_error(measured_into(out, on_field = seize), "no longer this run's", class = "bemrick_error_locked")
+  expect_false(file.exists(out))
+})
+
+test_that("folders that cannot be put in place are refused before any picture is read", {
+  refuse <- function(out, message) {
+    expect_error(measured_into(out, on_field = function(field) stop("measured")), message, class = "bemrick_error_file")
+  }
+  dir <- dirname(new_place())
+  withr::local_dir(dir)
+  refuse(".", "works in, or one above")
+  refuse("..", "works in, or one above")
+  refuse(strrep("r", 300), "300 bytes")
+  refuse("no/such/place", "no folder")
+  dir.create("real")
+  file.symlink("real", "link")
+  refuse("link", "is a link")
+  refuse("link/", "is a link")
+  expect_setequal(list.files(), c("real", "link"))
+})
+
+test_that("a folder that may not be written to is refused before any picture is read", {
+  skip_if(Sys.info()[["user"]] == "root", "root may write everywhere")
+  dir <- dirname(new_place())
+  Sys.chmod(dir, "0555")
+  expect_error(measured_into(file.path(dir, "results")), "may not be written", class = "bemrick_error_file")
+})
+
+test_that("every field has files of its own, whatever it is called", {
+  rows <- expand.grid(batch = c("A/1", "A-1", "a-1", "A_1", "A 1", ".."), sample = c("S_T", "S-T", strrep("long", 90)),
+                      field = c("1", "_1", "../1", "\u00b5"), stringsAsFactors = FALSE)
+  names <- field_file_names(rows)
+  expect_equal(anyDuplicated(tolower(names)), 0)
+  expect_true(all(grepl("^[A-Za-z0-9._-]+$", names)))
+  expect_lt(max(nchar(names)), 200)
+  swapped <- data.frame(batch = c("a_b", "a"), sample = c("c", "b_c"), field = "1")
+  expect_equal(anyDuplicated(field_file_names(swapped)), 0)
+})
+
+test_that("an interrupt or a termination clears what was under way, in one sentence", {
+  skip_on_os("windows")
+  for (signal in c("INT", "TERM")) {
+    out <- new_place()
+    program <- paste(
+      paste0("R_LIBS=", shQuote(paste(.libPaths(), collapse = ":"))), shQuote(file.path(R.home("bin"), "Rscript")),
+      shQuote(system.file("exec", "bemrick", package = "bemrick")), "batch", shQuote(lab_file("batch.csv")), "--method",
+      shQuote(lab_file("beads.method.yml")), "--spec", shQuote(lab_file("beads.spec.yml")), "--out", shQuote(out)
+    )
+    # signalled once the run has claimed its folder
+    script <- paste0(
+      "set -m; ", program, " & id=$!; for k in $(seq 600); do [ -e ", shQuote(file.path(part_of(out), owner_file)),
+      " ] && break; sleep 0.05; done; kill -", signal, " $id; wait $id; echo status $?"
+    )
+    said <- system2("bash", c("-c", shQuote(script)), stdout = TRUE, stderr = TRUE)
+    expect_true(paste("status", if (signal == "INT") 130 else 143) %in% said, label = paste(said, collapse = " | "))
+    expect_equal(sum(grepl("unfinished work is cleared away", said)), 1)
+    expect_equal(there(out), character())
+  }
+})
