@@ -17,7 +17,8 @@ magnification_of <- function(text) {
 # What a user hands over as a magnification: "500x", "500", 500.
 check_magnification <- function(x, call = rlang::caller_env()) {
   check_encoding(x, "magnification", call)
-  text <- if (is.numeric(x) && length(x) == 1) paste0(format(x, scientific = FALSE), "x") else x
+  if (is.numeric(x)) check_number(x, "magnification", 0.01, 1e7, call = call)
+  text <- if (is.numeric(x)) paste0(format(x, scientific = FALSE), "x") else x
   if (rlang::is_string(text) && grepl("^\\s*[0-9.]+\\s*$", text)) text <- paste0(trimws(text), "x")
   found <- if (rlang::is_string(text)) magnification_of(text) else NA
   if (is.na(found) || as.numeric(sub("x$", "", found)) <= 0) {

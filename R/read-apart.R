@@ -2,7 +2,8 @@
 # batch that must cost one field and not all of them. PNG and JPEG decoders report damage and are used as they are.
 
 # list(read, close): `read` as read_field(); the process is started with the first TIFF and lives until `close()`.
-apart_reader <- function() {
+# `decode_there` is what runs in it.
+apart_reader <- function(decode_there = decoded_there) {
   session <- NULL
   close <- function() {
     if (!is.null(session)) session$close()
@@ -12,7 +13,7 @@ apart_reader <- function() {
     if (header$format != "tiff") return(decode(file, header, channel))
     if (is.null(session)) session <<- callr::r_session$new()
     answer <- tryCatch(
-      session$run(decoded_there, list(normalizePath(file), header, channel)),
+      session$run(decode_there, list(normalizePath(file), header, channel)),
       error = function(e) {
         alive <- session$is_alive()
         close()

@@ -41,7 +41,9 @@ read_picture <- function(file, page, channel, decode, call = rlang::caller_env()
   check_choice(channel, "channel", names(channel_weights), call)
   header <- picture_header(file, page)
   check_dimensions(header, file)
-  read <- decode(file, header, channel)
+  read <- withCallingHandlers(
+    decode(file, header, channel), error = function(e) if (is_out_of_memory(e)) no_memory(file, header, call)
+  )
   if (!identical(as.numeric(dim(read$grey)), as.numeric(c(header$height, header$width)))) {
     damaged(file, "its pixels do not fit the size its header gives")
   }
@@ -123,7 +125,7 @@ decoded <- function(file, header) {
       ),
       bemrick_error = function(e) rlang::cnd_signal(e),
       error = function(e) {
-        if (is_out_of_memory(e)) no_memory(file, header)
+        if (is_out_of_memory(e)) rlang::cnd_signal(e)
         damaged(file, "the file is damaged or cut short", parent = e)
       }
     ),

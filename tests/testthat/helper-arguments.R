@@ -139,10 +139,15 @@ outcome_of <- function(name, args, seconds = 10) {
   }, bemrick_error = function(e) "refused", error = function(e) paste("PLAIN:", conditionMessage(e)))
 }
 
-# One row a call: function, argument, value, outcome.
-tried_arguments <- function(calls = good_calls(), values = bad_values()) {
-  rows <- lapply(names(calls), function(name) {
+# One row a call: function, argument, value, outcome; on two processes where that is possible. Every argument meets every
+# `every`-th value, beginning with another one than the argument before.
+tried_arguments <- function(calls = good_calls(), every = 1) {
+  all_values <- bad_values()
+  cores <- if (.Platform$OS.type == "windows") 1L else 2L
+  rows <- parallel::mclapply(names(calls), mc.cores = cores, mc.preschedule = FALSE, function(name) {
     lapply(names(calls[[name]]), function(argument) {
+      first <- (match(name, names(calls)) + match(argument, names(calls[[name]]))) %% every + 1
+      values <- all_values[seq(first, length(all_values), by = every)]
       outcome <- vapply(values, function(value) {
         args <- calls[[name]]
         args[argument] <- list(value)

@@ -144,3 +144,20 @@ on_small_disk <- function(blocks, ...) {
   status <- attr(said, "status")
   list(status = if (is.null(status)) 0L else status, said = paste(said, collapse = "\n"))
 }
+
+png_of <- function(m, ...) {
+  path <- tempfile(fileext = ".png")
+  png::writePNG(m, path, ...)
+  path
+}
+
+# A PNG whose header claims another size, its checksum put right.
+png_claiming <- function(file, size_bytes) {
+  bytes <- readBin(file, "raw", 1e6)
+  bytes[17:24] <- as.raw(size_bytes)
+  sum <- formatC(digest::digest(bytes[13:29], "crc32", serialize = FALSE), width = 8, flag = "0")
+  bytes[30:33] <- as.raw(strtoi(substring(sum, c(1, 3, 5, 7), c(2, 4, 6, 8)), 16))
+  path <- tempfile(fileext = ".png")
+  writeBin(bytes, path)
+  path
+}

@@ -1,8 +1,3 @@
-png_of <- function(m, ...) {
-  path <- tempfile(fileext = ".png")
-  png::writePNG(m, path, ...)
-  path
-}
 tiff_of <- function(m, ...) {
   path <- tempfile(fileext = ".tif")
   tiff::writeTIFF(m, path, ...)
@@ -123,11 +118,8 @@ test_that("bytes turned over raise an error or give a whole picture, never a cra
 })
 
 test_that("headers that claim absurd sizes are refused before memory is taken", {
-  png <- readBin(png_of(matrix(0, 2, 2)), "raw", 1e4)
-  png[17:24] <- as.raw(c(0x7f, 0xff, 0xff, 0xff, 0x7f, 0xff, 0xff, 0xff))
-  path <- tempfile(fileext = ".png")
-  writeBin(png, path)
-  expect_error(read_field(path), "more than can be read|damaged", class = "bemrick_error_picture")
+  path <- png_claiming(png_of(matrix(0, 2, 2)), c(0x7f, 0xff, 0xff, 0xff, 0x7f, 0xff, 0xff, 0xff))
+  expect_error(read_field(path), "more than can\\s+be read", class = "bemrick_error_picture")
 
   tif <- readBin(tiff_of(matrix(0, 2, 2)), "raw", 1e4)
   ifd <- sum(as.numeric(tif[5:8]) * 256^(0:3))
@@ -231,7 +223,7 @@ test_that("a JPEG whose data are damaged in the middle is no picture, though the
   bytes <- readBin(jpg, "raw", 1e6)
   n <- length(bytes)
   writeBin(bytes[-(n %/% 2 + 0:400)], jpg)
-  expect_output(expect_error(read_field(jpg), "damaged", class = "bemrick_error_picture"), NA)
+  expect_output(expect_error(read_field(jpg), "data are missing|more data|values that no|codes that do", class = "bemrick_error_picture"), NA)
 })
 
 test_that("a wrong magic number is no picture", {
