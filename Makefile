@@ -5,7 +5,7 @@ LIB := build/lib
 SOURCES := DESCRIPTION NAMESPACE $(shell find R src inst exec -type f ! -name '*.o' ! -name '*.so' 2>/dev/null)
 RUN := R_LIBS=$(CURDIR)/$(LIB)
 
-.PHONY: demo test check bench screenshots lint document extdata setup clean
+.PHONY: demo test check bench fuzz sanitize screenshots lint document extdata damaged setup clean
 
 setup:
 	@bash tools/setup.sh
@@ -41,6 +41,15 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/strips.R
 	@$(RUN) Rscript bench/calibration.R
 
+# damaged files through all readers, and every argument against every bad value
+fuzz: $(LIB)/.installed
+	@$(RUN) Rscript tests/fuzz/fuzz.R $(FUZZ)
+	@$(RUN) BEMRICK_ALL_ARGUMENTS=1 Rscript tools/run-tests.R arguments
+
+# the kernels' tests with address and undefined-behaviour checks
+sanitize: setup
+	@bash tools/sanitize.sh
+
 screenshots: $(LIB)/.installed
 	@$(RUN) bash tools/screenshots.sh
 
@@ -58,6 +67,10 @@ document: setup
 # the pictures that ship with the package
 extdata: $(LIB)/.installed
 	@$(RUN) Rscript tools/make-extdata.R
+
+# the damaged files of the tests
+damaged: $(LIB)/.installed
+	@$(RUN) Rscript tools/make-damaged.R
 
 clean:
 	rm -rf build src/*.o src/*.so

@@ -133,8 +133,8 @@ core_levels_of_packed <- function(packed, rows, cols, weight, spread) {
     .Call(`_bemrick_core_levels_of_packed`, packed, rows, cols, weight, spread)
 }
 
-core_check_jpeg <- function(bytes, tables, most_pixels) {
-    .Call(`_bemrick_core_check_jpeg`, bytes, tables, most_pixels)
+core_check_jpeg <- function(bytes, tables, largest) {
+    .Call(`_bemrick_core_check_jpeg`, bytes, tables, largest)
 }
 
 core_levels <- function(pixels) {

@@ -21,14 +21,15 @@ new_run <- function(objects, fields, histograms, unit, provenance, method, verdi
 #' @param list Path of a batch list, or a tibble from [read_batch_list()].
 #' @param method A `bm_method` or the path of a method file; rows of the list may name another.
 #' @param spec A `bm_spec`, the path of a specification file, or `NULL`.
-#' @param out Folder to write, or `NULL` to write nothing. It must not exist, or be empty.
-#' @param replace Whether a results folder of an earlier run may be replaced.
+#' @param out Folder to write, or `NULL` to write nothing. It must not exist, or be empty. While the run works, `out.part` holds
+#'   its unfinished results and keeps other runs out; what a killed run has left there is cleared with a warning.
+#' @param replace Whether a results folder of an earlier run may be replaced. It is, once the new results are complete.
 #' @param on_field Function called after each field with its row of the table of fields, for progress.
 #' @return A `bm_run`: `objects`, `fields`, `histograms` (tibbles), `verdict` (a `bm_verdict` or `NULL`),
 #'   `provenance`.
-#' @section Errors: Class `bemrick_error_exists` when `out` holds something else, `bemrick_error_file` and
-#'   `bemrick_error_file_content` for lists, methods and specifications that cannot be used: all before work
-#'   begins.
+#' @section Errors: Class `bemrick_error_exists` when `out` holds something else, `bemrick_error_locked` when another run is
+#'   writing to it, `bemrick_error_file` and `bemrick_error_file_content` for folders, lists, methods and specifications that
+#'   cannot be used: all before work begins. `bemrick_error_write` when the disk is full; earlier results are then untouched.
 #' @examples
 #' dir <- tempfile()
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)

@@ -4,7 +4,7 @@ run_options <- function() {
   list(
     option("--method", "Method file (YAML)", "FILE"),
     option("--out", "Folder for the results", "DIR"),
-    option("--replace", "Put this run in place of earlier results in that folder"),
+    option("--replace", "Overwrite existing results in that folder"),
     option("--no-report", "Leave out the report"),
     option("--json", "Print the table as JSON")
   )
@@ -79,7 +79,7 @@ report_words <- function(o) {
     say("Report: ", render_report(o$out))
     TRUE
   }, error = function(e) {
-    say("Error: the results are complete, but their report could not be written: ", told(e))
+    say("Error: the results are complete, but their report could not be written: ", error_words(e))
     FALSE
   })
 }

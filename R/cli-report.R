@@ -1,6 +1,6 @@
 cli_report <- function(args) {
   about <- list(
-    line = "DIR", what = "Writes the report of a results folder anew, as one self-contained page.",
+    line = "DIR", what = "Writes the report of a results folder again, as one self-contained page.",
     examples = "bemrick report results"
   )
   parsed <- parse_words(args, "report", about, list(), 1, 1)

@@ -10,10 +10,11 @@ cli_commands <- function() {
 #' The command-line program
 #'
 #' What `exec/bemrick` runs: `bemrick demo | inspect | calibrate | measure | batch | report | compare`, each with `--help`.
-#' Tables go to standard output, words and progress to standard error.
+#' Tables go to standard output, messages and progress to standard error. Names of files and texts are UTF-8.
 #'
 #' @param args The words after the program's name.
-#' @return The exit status: 0 all pass, 1 it ran but something failed, is undecided or faulty, 2 it could not run.
+#' @return The exit status: 0 all pass; 1 it ran but something failed, is undecided or faulty; 2 it could not run, or could
+#'   not write all it should; 130 it was interrupted (Ctrl-C); 143 it was terminated.
 #' @examples
 #' cli_main(c("inspect", system.file("extdata", "beads.png", package = "bemrick")))
 #' cli_main("--help")
@@ -36,7 +37,7 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
       2L
     },
     error = function(e) {
-      say("Error: ", told(e))
+      say("Error: ", error_words(e))
       2L
     },
     interrupt = function(e) {
@@ -48,7 +49,7 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
 }
 
 # An error in words, with those that led to it.
-told <- function(e) {
+error_words <- function(e) {
   if (is_out_of_memory(e)) return("There is not enough memory for this.")
   cli::ansi_strip(rlang::cnd_message(e, inherit = TRUE))
 }
@@ -59,9 +60,10 @@ in_utf8 <- function(args, env = rlang::caller_env()) {
   if (l10n_info()[["UTF-8"]]) return(args)
   words <- ifelse(validUTF8(args), args, enc2utf8(args))
   Encoding(words) <- "UTF-8"
+  before <- Sys.getlocale("LC_CTYPE")
+  withr::defer(Sys.setlocale("LC_CTYPE", before), envir = env)
   for (locale in c("C.UTF-8", "en_US.UTF-8", "UTF-8")) {
-    set <- suppressWarnings(Sys.setlocale("LC_CTYPE", locale))
-    if (nzchar(set)) break
+    if (nzchar(suppressWarnings(Sys.setlocale("LC_CTYPE", locale)))) break
   }
   words
 }
@@ -93,13 +95,14 @@ main_help <- function() {
     "bemrick: from micrographs to verdicts on particle size and porosity", "",
     "Usage: bemrick COMMAND [options]", "",
     "  demo      set up the made-up Ardlow Works lab and judge its batches",
-    "  inspect   say what is in a picture",
-    "  calibrate find the length of a pixel, from a bar, a ruler, tags or typed in",
+    "  inspect   describe an image",
+    "  calibrate determine the pixel size, from a bar, a ruler, tags or typed in",
     "  measure   measure single pictures by a method",
     "  batch     measure and judge all samples of a batch list",
-    "  report    write the report of a results folder anew", "",
-    "Every command takes --help. Exit status: 0 all pass, 1 ran, but something failed,",
-    "is undecided or faulty, 2 could not run."
+    "  report    write the report of a results folder again",
+    "  compare   compare the sizes of two results folders", "",
+    "Every command takes --help. Exit status: 0 all pass; 1 ran, but something failed,",
+    "is undecided or faulty; 2 could not run, or not write all results."
   )
 }
 

@@ -77,15 +77,15 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
 }
 
 write_run <- function(run, staging) {
-  write <- function(table, name) write_table_file(table, file.path(staging, name))
-  write(run$objects, "objects.csv")
-  write(run$fields, "fields.csv")
-  write(samples_table(run), "samples.csv")
-  write(run$histograms, "histograms.csv")
+  keep <- function(table, name) write_table_file(table, file.path(staging, name))
+  keep(run$objects, "objects.csv")
+  keep(run$fields, "fields.csv")
+  keep(samples_table(run), "samples.csv")
+  keep(run$histograms, "histograms.csv")
   if (!is.null(run$verdict)) {
-    write(run$verdict$limits, "verdicts.csv")
-    write(run$verdict$batches, "batches.csv")
-    write(run$verdict$budget, "budget.csv")
+    keep(run$verdict$limits, "verdicts.csv")
+    keep(run$verdict$batches, "batches.csv")
+    keep(run$verdict$budget, "budget.csv")
   }
   write_json(c(run$provenance, unit = run$unit), file.path(staging, run_file), pretty = TRUE)
 }

@@ -476,15 +476,15 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_check_jpeg
-Rcpp::List core_check_jpeg(const Rcpp::RawVector& bytes, const Rcpp::RawVector& tables, double most_pixels);
-RcppExport SEXP _bemrick_core_check_jpeg(SEXP bytesSEXP, SEXP tablesSEXP, SEXP most_pixelsSEXP) {
+Rcpp::List core_check_jpeg(const Rcpp::RawVector& bytes, const Rcpp::RawVector& tables, double largest);
+RcppExport SEXP _bemrick_core_check_jpeg(SEXP bytesSEXP, SEXP tablesSEXP, SEXP largestSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type tables(tablesSEXP);
-    Rcpp::traits::input_parameter< double >::type most_pixels(most_pixelsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_check_jpeg(bytes, tables, most_pixels));
+    Rcpp::traits::input_parameter< double >::type largest(largestSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_check_jpeg(bytes, tables, largest));
     return rcpp_result_gen;
 END_RCPP
 }

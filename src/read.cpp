@@ -34,8 +34,8 @@ Rcpp::List core_levels_of_packed(const Rcpp::IntegerVector& packed, int rows, in
 // Size and channels of a JPEG stream, and what is damaged in it ("" when it is whole). `tables`: a stream of tables only
 // that comes before it, or nothing.
 // [[Rcpp::export]]
-Rcpp::List core_check_jpeg(const Rcpp::RawVector& bytes, const Rcpp::RawVector& tables, double most_pixels) {
-  bm::JpegCheck check(most_pixels);
+Rcpp::List core_check_jpeg(const Rcpp::RawVector& bytes, const Rcpp::RawVector& tables, double largest) {
+  bm::JpegCheck check(largest);
   std::string damage;
   try {
     if (tables.size() > 0) check.read(tables.begin(), static_cast<std::size_t>(tables.size()), true);

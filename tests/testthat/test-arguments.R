@@ -36,7 +36,7 @@ may_accept <- list(
   right = c("one and a half", "pixels", "length"), bottom = c("one and a half", "pixels", "length"), `region_circle x` = places,
   `region_circle y` = places, `region_ring x` = places, `region_ring y` = places,
   `region_circle radius` = c("one and a half", "pixels", "length"), inner = c("zero", "one and a half", "pixels", "length"),
-  outer = c("pixels", "length"), on_field = c("null", "function"), out = "null", `run_batch spec` = "null", `segment_auto share` = "null",
+  outer = c("pixels", "length"), on_field = c("null", "function"), out = c("null", texts), `run_batch spec` = "null", `segment_auto share` = "null",
   sure = levels_of_grey, likely = levels_of_grey, low = levels_of_grey, high = c("null", levels_of_grey), keep = "two numbers",
   k = fractions, offset = any_number, `separate_watershed seeds` = "null", above = c(any_number, "Inf", "-Inf", "length"),
   below = c(any_number, "Inf", "-Inf", "length"), `shift_figure names` = "two texts", times = "one and a half",
