@@ -60,12 +60,12 @@ read_list_columns <- function(list, where, call = rlang::caller_env()) {
     list$magnification[k] <- at_row(k, if (is.na(list$magnification[k])) magnification_of(basename(list$image[k]))
                                     else check_magnification(list$magnification[k]))
   }
-  page <- suppressWarnings(as.integer(list$page))
-  wrong <- which(!is.na(list$page) & (is.na(page) | page < 1))
+  page <- suppressWarnings(as.numeric(list$page))
+  wrong <- which(!is.na(list$page) & (is.na(page) | page < 1 | page > most_pages | page != round(page)))
   if (length(wrong)) {
-    bm_abort("Column {.field page}{where} must hold whole numbers (row {wrong[1] + 1}).", "file_content", call = call)
+    bm_abort("Column {.field page}{where} must hold whole numbers from 1 (row {wrong[1] + 1}).", "file_content", call = call)
   }
-  list$page <- page
+  list$page <- as.integer(page)
   list
 }
 
@@ -117,6 +117,7 @@ list_paths <- function(paths, name, folder, where, call = rlang::caller_env()) {
 # A list made up for single images: each is a sample of its own with one field.
 list_of_images <- function(images, calibration = NA_character_, page = NA_integer_, channel = NA_character_) {
   for (image in images) check_file(image)
+  if (!is.na(page)) page <- as.integer(check_number(page, "page", 1, most_pages, whole = TRUE))
   sample <- make.unique(sub("\\.[^.]*$", "", basename(images)), sep = "-")
   list <- tibble::tibble(batch = "single images", sample = sample, field = "1", image = images,
                          calibration = calibration, method = NA_character_,

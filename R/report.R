@@ -220,6 +220,8 @@ field_levels <- function(fields) {
 overlay_copy <- function(field, file) {
   what <- paste0("outlines over ", field$image)
   page_part(what, {
+    # a link could bring any picture of this machine into a page that is made to be sent on
+    if (is_link(file)) bm_abort("{.file {basename(file)}} is a link.", "file")
     check_file(file)
     check_dimensions(picture_header(file), file)
     list(bytes = jpeg::writeJPEG(png::readPNG(file), quality = 0.88), kind = "jpeg", what = what)

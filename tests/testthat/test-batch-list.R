@@ -51,3 +51,13 @@ test_that("single images become samples of their own", {
   expect_equal(list$sample, c("beads", "plate", "beads-1"))
   expect_error(list_of_images("none.png"), class = "bemrick_error_file")
 })
+
+test_that("pages are whole numbers from 1, in lists and on the command line", {
+  for (page in c("1.9", "0", "-1", "x", "1e9")) {
+    list <- text_file("batch,sample,field,image,calibration,page", paste0("a,b,1,", kit("plate.tif"), ",,", page), ext = ".csv")
+    expect_error(read_batch_list(list), "whole numbers from 1 \\(row 2\\)", class = "bemrick_error_file_content")
+  }
+  said <- run_cli("measure", kit("plate.tif"), "--method", kit("plates.method.yml"), "--page", "1.9", "--out", tempfile())
+  expect_equal(said$status, 2)
+  expect_match(said$err, "`page` must be one whole number")
+})
