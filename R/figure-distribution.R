@@ -113,7 +113,8 @@ fit_figure <- function(fit, models = 2) {
     ) +
     ggplot2::geom_line(ggplot2::aes(.data$x, .data$density, colour = .data$model, linetype = .data$model), data = curves,
       linewidth = 0.8) +
-    ggplot2::labs(x = NULL, y = paste0("density by ", d$weight, " (% per ", if (nzchar(d$unit)) show_units(d$unit) else "1", ")"),
+    ggplot2::labs(x = NULL, y = paste0("density by ", d$weight, " (% per ", if (nzchar(d$unit)) show_units(d$unit) else "1",
+      ")"),
                   title = paste0(d$n, " objects")) + lines
   differences <- ggplot2::ggplot(curves) +
     ggplot2::geom_hline(yintercept = 0, colour = look$faint) +
@@ -171,14 +172,15 @@ cumulative_curve <- function(d) {
   tibble::tibble(x = c(d$values[1], d$values[keep]), y = c(0, y[keep]))
 }
 
-# The stretches that limits on this distribution allow, in its own unit: along x for percentiles, along y for
-# shares. Where a limit has one bound only, the stretch runs on to the end of the axis and has no end mark
-# there.
 check_limits <- function(limits, call = rlang::caller_env()) {
-  good <- is.null(limits) || (rlang::is_bare_list(limits) && all(vapply(limits, function(l) is.list(l) && rlang::is_string(l$name), NA)))
+  is_limit <- function(l) is.list(l) && rlang::is_string(l$name)
+  good <- is.null(limits) || (rlang::is_bare_list(limits) && all(vapply(limits, is_limit, NA)))
   if (!good) bm_abort("{.arg limits} must be the limits of a specification, {.code spec$limits}.", "argument", call = call)
 }
 
+# The stretches that limits on this distribution allow, in its own unit: along x for percentiles, along y for
+# shares. Where a limit has one bound only, the stretch runs on to the end of the axis and has no end mark
+# there.
 limit_marks <- function(d, limits) {
   columns <- c("low", "high", "from", "to", "text_x", "text_y", "hjust", "vjust")
   none <- tibble::tibble(
@@ -217,7 +219,8 @@ mark_of_limit <- function(l, d) {
 
 limit_mark <- function(across, up, text, upright, given, text_x, hjust, vjust) {
   tibble::tibble(
-    low = across[1], high = across[2], from = up[1], to = up[2], text_x = text_x, text_y = mean(up), hjust = hjust, vjust = vjust,
+    low = across[1], high = across[2], from = up[1], to = up[2], text_x = text_x, text_y = mean(up), hjust = hjust,
+      vjust = vjust,
     text = show_units(text), upright = upright, first = given[1], last = given[2]
   )
 }

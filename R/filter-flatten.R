@@ -30,7 +30,8 @@ filter_flatten <- function(field, by = "surface", scale = NULL, phase = "bright"
       "argument")
   }
   if (by == "surface" && !is.null(scale)) {
-    bm_abort(c("{.arg scale} has no meaning for {.val surface}.", i = "Leave it out, or use {.code by = \"smooth\"}."), "argument")
+    bm_abort(c("{.arg scale} has no meaning for {.val surface}.", i = "Leave it out, or use {.code by = \"smooth\"}."),
+      "argument")
   }
   ground <- switch(by,
     surface = background_surface(field),
@@ -42,7 +43,8 @@ filter_flatten <- function(field, by = "surface", scale = NULL, phase = "bright"
   )
   level <- mean(ground)
   if (how == "divide" && min(ground) <= 0) {
-    bm_abort(c("The background comes to zero somewhere, so nothing can be divided by it.", i = "Use {.code how = \"subtract\"}."),
+    bm_abort(c("The background comes to zero somewhere, so nothing can be divided by it.",
+      i = "Use {.code how = \"subtract\"}."),
              "argument")
   }
   flat <- if (how == "subtract") field$pixels - ground + level else field$pixels / ground * level

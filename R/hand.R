@@ -108,7 +108,8 @@ renumbered <- function(objects, labels, step, args, decided) {
   number <- integer(max(labels, 0L) + 1)
   number[order + 1] <- seq_along(order)
   fresh <- matrix(number[labels + 1L], nrow(labels))
-  new_objects(fresh, length(order), objects$mask, add_step(objects$trail, step, args, c(list(objects = length(order)), decided)))
+  new_objects(fresh, length(order), objects$mask, add_step(objects$trail, step, args, c(list(objects = length(order)),
+    decided)))
 }
 
 #' Exclude objects by hand
@@ -161,7 +162,8 @@ exclude_objects <- function(measures, id, reason) {
 look_up <- function(measures, id = NULL, x = NULL, y = NULL) {
   check_measures(measures)
   objects <- attr(measures, "objects")
-  if (is.null(id) == (is.null(x) || is.null(y)) || is.null(x) != is.null(y)) bm_abort("Give {.arg id}, or {.arg x} and {.arg y}.", "argument")
+  if (is.null(id) == (is.null(x) || is.null(y)) ||
+    is.null(x) != is.null(y)) bm_abort("Give {.arg id}, or {.arg x} and {.arg y}.", "argument")
   if (is.null(id)) {
     id <- label_at(objects$labels, check_number(x, "x"), check_number(y, "y"))
     if (id == 0) bm_abort("There is no object at {x}, {y}.", "argument")

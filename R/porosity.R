@@ -32,7 +32,8 @@ area_fraction <- function(x) {
 #' @export
 mean_over_fields <- function(values, confidence = 0.95) {
   if (!is.numeric(values) || is.object(values) || any(is.infinite(values) | is.nan(values))) {
-    bm_abort("{.arg values} must be finite numbers (or NA for a field that has none), not {.obj_type_friendly {values}}.", "argument")
+    bm_abort("{.arg values} must be finite numbers (or NA for a field that has none), not {.obj_type_friendly {values}}.",
+      "argument")
   }
   check_number(confidence, "confidence", 0.5, 0.9999)
   values <- values[!is.na(values)]

@@ -84,7 +84,8 @@ check_deflated <- function(pieces, tags, file) {
   bytes <- file_bytes(file)
   size <- piece_size(pieces, tags)
   for (k in seq_len(pieces$n)) {
-    whole <- tryCatch(memDecompress(piece_bytes(bytes, pieces, k), "gzip"), error = function(e) raw(), warning = function(w) raw())
+    whole <- tryCatch(memDecompress(piece_bytes(bytes, pieces, k), "gzip"), error = function(e) raw(),
+      warning = function(w) raw())
     if (length(whole) < size[k]) damaged(file, "some of its data are damaged")
   }
 }

@@ -25,8 +25,8 @@ most_bytes <- 8e9   # what reading one picture may take
 #' @section Damaged files: Every checksum of PNG files and of deflated TIFF files is verified, every strip and tile of a TIFF
 #'   is accounted for, and every code of a JPEG is read before any pixel is made: missing or surplus blocks, impossible codes and
 #'   values, restart marks out of order and missing scans are found. JPEG has no checksum: a few bytes lost or changed so that
-#'   the rest still makes the right number of blocks are not found. Nor are changes in pixels that are stored as they are or packed by
-#'   LZW or PackBits, which have no checksum either.
+#'   the rest still makes the right number of blocks are not found (beyond 40 bytes nearly all are). Nor are changes in pixels
+#'   that are stored as they are or packed by LZW or PackBits, which have no checksum either.
 #' @examples
 #' read_field(system.file("extdata", "beads.png", package = "bemrick"))
 #' @export
@@ -75,11 +75,11 @@ check_dimensions <- function(header, file) {
   pixels <- header$width * header$height
   if (header$width < 1 || header$height < 1) damaged(file, "its header gives a size of nothing")
   if (pixels > most_pixels || pixels * pixel_cost(header) > most_bytes) {
+    million <- floor(min(most_pixels, most_bytes / pixel_cost(header)) / 1e6)
+    colours <- if (isTRUE(header$channels > 1)) " in colour" else ""
     bm_abort(c(
-      "{.file {basename(file)}} claims {header$width} x {header$height} pixels{if (header$channels > 1) ' in colour'}, more than can
-       be read at once.",
-      i = "If that is right, cut it into fields of at most {floor(min(most_pixels, most_bytes / pixel_cost(header)) / 1e6)} million
-       pixels; if not, the file is damaged."
+      "{.file {basename(file)}} claims {header$width} x {header$height} pixels{colours}, more than can be read at once.",
+      i = "If that is right, cut it into fields of at most {million} million pixels; if not, the file is damaged."
     ), "picture")
   }
 }

@@ -33,8 +33,8 @@ verdict_chip <- function(verdict) {
   htmltools::tags$span(class = paste("verdict", intersect(known, verdict)), page_text(verdict))
 }
 
-# A table of columns: vectors, or lists with one tag a row. Put together as text, cells escaped: a tag for each cell of ten thousand
-# rows takes half a minute.
+# A table of columns: vectors, or lists with one tag a row. Put together as text, cells escaped: a tag for each cell of ten
+# thousand rows takes half a minute.
 page_table <- function(...) {
   columns <- list(...)
   rows <- do.call(paste0, c("<tr>", lapply(columns, function(column) paste0("<td>", page_cells(column), "</td>")), "</tr>"))

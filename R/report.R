@@ -64,7 +64,8 @@ report_sample <- function(run, id) {
   limits <- run$verdict$limits[same(run$verdict$limits), ]
   pictures <- sample_pictures(run, id)
   htmltools::tagList(
-    page_heading(page_text(paste0("Batch ", id$batch, ", sample ", id$sample, " ")), if (length(verdict)) verdict_chip(verdict[1])),
+    page_heading(page_text(paste0("Batch ", id$batch, ", sample ", id$sample, " ")),
+      if (length(verdict)) verdict_chip(verdict[1])),
     if (!is.null(run$verdict)) list(report_limits(limits), report_definitions(run)),
     report_fields(fields), report_accuracy(fields),
     report_tally(run$objects[same(run$objects), ], fields),
@@ -177,7 +178,9 @@ sample_pictures <- function(run, id) {
       levels <- histogram_figure(field_histograms(run, good), field_levels(good), ggplot2::vars(.data$field))
       page_figure(paste("grey level histograms of", where), levels, 1500, 420)
     },
-    overlay = lapply(seq_len(nrow(good)), function(i) overlay_copy(good[i, ], file.path(run$dir, "overlays", paste0(names[i], ".png"))))
+    overlay = lapply(seq_len(nrow(good)), function(i) {
+      overlay_copy(good[i, ], file.path(run$dir, "overlays", paste0(names[i], ".png")))
+    })
   )
 }
 

@@ -142,7 +142,8 @@ clear_part <- function(part, call) {
 # Puts complete results in place. The claim and the place are looked at again: much may have happened since.
 publish_results <- function(part, out, replace, call = rlang::caller_env()) {
   if (!identical(owner_of(part), as_read(this_process()))) {
-    bm_abort("The results in the making, {.file {part}}, are no longer this run's: nothing was put in place.", "locked", call = call)
+    bm_abort("The results in the making, {.file {part}}, are no longer this run's: nothing was put in place.", "locked",
+      call = call)
   }
   tryCatch(check_results_folder(out, replace, call), bemrick_error = function(e) keep_aside(part, out, e, call))
   old <- old_of(out)
@@ -157,7 +158,10 @@ publish_results <- function(part, out, replace, call = rlang::caller_env()) {
   invisible(out)
 }
 
-as_read <- function(content) jsonlite::fromJSON(jsonlite::toJSON(content, auto_unbox = TRUE, digits = NA), simplifyVector = FALSE)
+# As a file gives it back: whole numbers and reals are told apart by what is written.
+as_read <- function(content) {
+  jsonlite::fromJSON(jsonlite::toJSON(content, auto_unbox = TRUE, digits = NA), simplifyVector = FALSE)
+}
 
 # Hours of measuring are not thrown away because their folder was taken meanwhile.
 keep_aside <- function(part, out, parent, call) {

@@ -115,18 +115,25 @@ check_counts <- function(run, dir, call = rlang::caller_env()) {
 
 # The parts of run.json that are worked with have the shape they should have.
 check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
-  texts <- function(x, names) all(vapply(names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA))
-  lists <- function(x) is.null(x) || is.list(x)
-  all_of <- function(x, good) lists(x) && all(vapply(x, function(e) is.list(e) && good(e), NA))
-  spec <- if (is.list(provenance)) provenance$specification
   good <- is.list(provenance) && rlang::is_string(provenance$bemrick, "run 1") && rlang::is_string(provenance$started) &&
-    isTRUE(provenance$unit %in% c("px", names(length_in_um))) && lists(spec) && texts(spec, c("product", "file", "sha256")) &&
-    all_of(spec$limits, function(l) lists(l$args) && texts(l, c("name", "label"))) &&
-    all_of(provenance$methods, function(m) texts(m, c("title", "file", "sha256")) && all_of(m$steps, function(s) length(s) == 1)) &&
-    all_of(provenance$calibrations, function(c) texts(c, c("file", "name", "sha256", "unit", "found")))
-  if (!isTRUE(good)) bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", call = call)
+    isTRUE(provenance$unit %in% c("px", names(length_in_um))) && is_specification(provenance$specification) &&
+    all_records(provenance$methods, c("title", "file", "sha256"), function(m) all_records(m$steps)) &&
+    all_records(provenance$calibrations, c("file", "name", "sha256", "unit", "found"))
+  if (!good) bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", call = call)
   provenance
 }
+
+is_specification <- function(spec) {
+  is.null(spec) || (is.list(spec) && has_texts(spec, c("product", "file", "sha256")) &&
+                      all_records(spec$limits, c("name", "label"), function(l) is.null(l$args) || is.list(l$args)))
+}
+
+# Nothing, or a list of lists in which these keys are texts or not there.
+all_records <- function(x, texts = character(), more = function(record) TRUE) {
+  is.null(x) || (is.list(x) && all(vapply(x, function(r) is.list(r) && has_texts(r, texts) && more(r), NA)))
+}
+
+has_texts <- function(x, names) all(vapply(names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA))
 
 #' Read outlines
 #'

@@ -47,7 +47,8 @@ keep("jpeg-cut-end-put-back.jpg", c(utils::head(plain, n * 0.8), as.raw(c(0xff, 
 keep("jpeg-cut.jpg", utils::head(plain, n * 0.8), "cut short|missing")
 keep("jpeg-surplus.jpg", append(plain, as.raw(1:40), n - 2), "more data")
 restarts <- tran("-restart", "1B")
-marks <- gregexpr("\\xff[\\xd0-\\xd7]", rawToChar(replace(restarts, restarts == 0, as.raw(1))), useBytes = TRUE, perl = TRUE)[[1]]
+marks <- gregexpr("\\xff[\\xd0-\\xd7]", rawToChar(replace(restarts, restarts == 0, as.raw(1))), useBytes = TRUE,
+  perl = TRUE)[[1]]
 keep("jpeg-restart-order.jpg", replace(restarts, marks[3] + 1, restarts[marks[5] + 1]), "restart marks")
 keep("jpeg-restart-lost.jpg", restarts[-seq(marks[3], marks[4] - 1)], "restart marks")
 progressive <- tran("-progressive")
@@ -86,18 +87,22 @@ keep("tiff-cut.tif", utils::head(lzw, length(lzw) %/% 2), "cut short")
 head <- "batch,sample,field,image,calibration"
 keep("list-row-short.csv", c(head, "a,b,1,x.png"), "line 2 has 4 cells", "read_batch_list")
 keep("list-row-long.csv", c(head, rep("a,b,1,x.png,", 6), "a,b,1,x.png,,,"), "line 8 has 7 cells", "read_batch_list")
-keep("list-latin1.csv", c(charToRaw(paste0(head, "\na,caf")), as.raw(0xe9), charToRaw(",1,x.png,\n")), "line 2 is not UTF-8", "read_batch_list")
+keep("list-latin1.csv", c(charToRaw(paste0(head, "\na,caf")), as.raw(0xe9), charToRaw(",1,x.png,\n")), "line 2 is not UTF-8",
+  "read_batch_list")
 keep("list-utf16.csv", as.raw(c(0xff, 0xfe, rbind(as.integer(charToRaw(head)), 0L))), "value zero", "read_batch_list")
 keep("list-quote-open.csv", c(head, "a,\"b,1,x.png,"), "comma-separated", "read_batch_list")
 keep("list-no-rows.csv", head, "no row", "read_batch_list")
 keep("method-nested.yml", c("bemrick: method 1", paste0("steps: ", strrep("[", 500))), "nested", "read_method")
 keep("method-no-yaml.yml", c("bemrick: method 1", "steps: ["), "not valid YAML", "read_method")
 keep("method-kind.yml", c("bemrick: spec 1", "steps: []"), "not a method file", "read_method")
-keep("spec-decision-word.yml", c("bemrick: spec 1", "product: P", "decision: guarded", "limits: [porosity: {max: 3 %}]"), "keys of its own", "read_spec")
-keep("spec-needs-word.yml", c("bemrick: spec 1", "product: P", "needs: many", "limits: [porosity: {max: 3 %}]"), "keys of its own", "read_spec")
+keep("spec-decision-word.yml", c("bemrick: spec 1", "product: P", "decision: guarded", "limits: [porosity: {max: 3 %}]"),
+  "keys of its own", "read_spec")
+keep("spec-needs-word.yml", c("bemrick: spec 1", "product: P", "needs: many", "limits: [porosity: {max: 3 %}]"),
+  "keys of its own", "read_spec")
 keep("calibration-image-word.yml", c("bemrick: calibration 1", "pixel: 1 um", "image: x"), "width", "read_calibration")
 keep("calibration-list-name.yml", c("bemrick: calibration 1", "pixel: 1 um", "name: [a, b]"), "one text", "read_calibration")
 keep("outlines-cut.geojson", "{\"type\":\"FeatureCollection\",\"features\":[{\"type\":\"Fea", "not valid JSON", "read_outlines")
-keep("outlines-shape.geojson", "{\"type\":\"FeatureCollection\",\"features\":[{\"id\":\"x\",\"geometry\":{\"coordinates\":[1,2]}}]}", "not an outline", "read_outlines")
+shapeless <- "{\"type\":\"FeatureCollection\",\"features\":[{\"id\":\"x\",\"geometry\":{\"coordinates\":[1,2]}}]}"
+keep("outlines-shape.geojson", shapeless, "not an outline", "read_outlines")
 keep("outlines-kind.geojson", "[1,2,3]", "not hold outlines", "read_outlines")
 utils::write.csv(do.call(rbind, index), file.path(dir, "damaged.csv"), row.names = FALSE)

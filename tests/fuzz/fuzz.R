@@ -30,7 +30,8 @@ seeds <- function() {
   bytes <- function(file) readBin(file, "raw", file.size(file))
   picture <- function(b, group) list(reader = "picture", bytes = b, group = group)
   list(
-    picture(png::writePNG(grey / 255), "png"), picture(png::writePNG(colour), "png"), picture(png::writePNG(grey / 255, dpi = 254), "png"),
+    picture(png::writePNG(grey / 255), "png"), picture(png::writePNG(colour), "png"), picture(png::writePNG(grey / 255,
+      dpi = 254), "png"),
     picture(jpeg::writeJPEG(grey / 255, quality = 0.9), "jpeg"), picture(jpeg::writeJPEG(colour, quality = 0.7), "jpeg"),
     picture(tiff("none"), "tiff none"), picture(tiff("LZW", 16L), "tiff lzw"), picture(tiff("deflate"), "tiff deflate"),
     picture(tiff("PackBits"), "tiff packbits"), picture(tiff("none", 8L, colour), "tiff none"),
@@ -41,8 +42,10 @@ seeds <- function() {
     list(reader = "spec", bytes = bytes(file.path(lab, "beads.spec.yml")), group = "spec"),
     list(reader = "calibration", bytes = bytes(file.path(lab, "sem-500x.calibration.yml")), group = "calibration"),
     list(reader = "run", bytes = bytes(file.path(out, "run.json")), group = "run.json", folder = out, name = "run.json"),
-    list(reader = "run", bytes = bytes(file.path(out, "objects.csv")), group = "objects.csv", folder = out, name = "objects.csv"),
-    list(reader = "run", bytes = bytes(file.path(out, "verdicts.csv")), group = "verdicts.csv", folder = out, name = "verdicts.csv"),
+    list(reader = "run", bytes = bytes(file.path(out, "objects.csv")), group = "objects.csv", folder = out,
+      name = "objects.csv"),
+    list(reader = "run", bytes = bytes(file.path(out, "verdicts.csv")), group = "verdicts.csv", folder = out,
+      name = "verdicts.csv"),
     list(reader = "outlines", group = "outlines", bytes = charToRaw(paste0(
       '{"type":"FeatureCollection","features":[{"type":"Feature","id":1,"properties":{"accepted":true,"reason":""},"geometry":',
       '{"type":"Polygon","coordinates":[[[6,0],[9,0],[9,3],[6,3],[6,0]],[[7,1],[8,1],[8,2],[7,1]]]}}]}'
@@ -65,7 +68,8 @@ damage <- function(bytes) {
     double = bytes <- append(bytes, bytes[at + seq_len(run()) - 1], at),
     number = {
       k <- at + seq_len(min(4, len - at + 1)) - 1
-      bytes[k] <- sample(list(as.raw(c(255, 255, 255, 127)), as.raw(rep(255, 4)), as.raw(c(0, 0, 0, 1)), as.raw(c(0, 0, 0, 0))), 1)[[1]][seq_along(k)]
+      bytes[k] <- sample(list(as.raw(c(255, 255, 255, 127)), as.raw(rep(255, 4)), as.raw(c(0, 0, 0, 1)), as.raw(c(0, 0, 0,
+        0))), 1)[[1]][seq_along(k)]
     },
     cut = bytes <- utils::head(bytes, at),
     cut_end = bytes <- c(utils::head(bytes, at), as.raw(c(0xff, 0xd9)))  # with an end put back, as tools do
@@ -81,7 +85,8 @@ read_back <- function(reader, file) {
       digest::digest(list(field$pixels, field$source$tags))
     },
     list = bemrick::read_batch_list(file), method = bemrick::read_method(file), spec = bemrick::read_spec(file),
-    calibration = bemrick::read_calibration(file), run = bemrick::render_report(dirname(file)), outlines = bemrick::read_outlines(file)
+    calibration = bemrick::read_calibration(file), run = bemrick::render_report(dirname(file)),
+      outlines = bemrick::read_outlines(file)
   )
 }
 
@@ -133,7 +138,8 @@ while (length(todo) > 0 && difftime(Sys.time(), began, units = "secs") < seconds
   at <- readLines(doing)
   culprit <- as.integer(at[1])
   rows[[length(rows) + 1]] <- data.frame(
-    number = culprit, group = at[2], outcome = if (inherits(got, "callr_timeout_error")) "hang" else "CRASH", seconds = NA, said = conditionMessage(got)
+    number = culprit, group = at[2], outcome = if (inherits(got, "callr_timeout_error")) "hang" else "CRASH", seconds = NA,
+      said = conditionMessage(got)
   )
   todo <- setdiff(todo, culprit)
 }

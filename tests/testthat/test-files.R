@@ -126,7 +126,8 @@ test_that("bytes that are no text are refused with their line", {
 })
 
 test_that("cells a spreadsheet would compute are written as text and come back as they were", {
-  cells <- c("=1+1", "+49", "-5 px", "@SUM(A1)", "\tx", " =1", "'=1", "''+1", "\uff1dHYPERLINK(1)", "plain", "it's", "'quoted'", NA)
+  cells <- c("=1+1", "+49", "-5 px", "@SUM(A1)", "\tx", " =1", "'=1", "''+1", "\uff1dHYPERLINK(1)", "plain", "it's",
+    "'quoted'", NA)
   file <- tempfile(fileext = ".csv")
   write_table_file(data.frame(reason = cells, n = seq_along(cells)), file)
   written <- utils::read.csv(file, na.strings = "", encoding = "UTF-8")$reason
@@ -136,7 +137,8 @@ test_that("cells a spreadsheet would compute are written as text and come back a
 })
 
 test_that("numbers are written and read without the session's options", {
-  table <- data.frame(x = c(1 / 3, 1e5, 1e-20, -123456.789, NA, Inf), n = c(1:5, NA), yes = c(TRUE, FALSE, NA, TRUE, TRUE, TRUE))
+  table <- data.frame(x = c(1 / 3, 1e5, 1e-20, -123456.789, NA, Inf), n = c(1:5, NA), yes = c(TRUE, FALSE, NA, TRUE, TRUE,
+    TRUE))
   plain <- tempfile(fileext = ".csv")
   write_table_file(table, plain)
   withr::local_options(OutDec = ",", scipen = -20, digits = 3)

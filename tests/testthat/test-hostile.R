@@ -6,7 +6,8 @@ hostile <- c(
   markdown = "![x](/etc/hostname) [y](javascript:alert(1)) **bold**", remote = "![x](http://example.com/a.png)",
   quote = "Plate 6\" x 8\" & 'more'", path = "C:\\lab\\new", climb = "../../etc/passwd", formula = "=cmd|' /C calc'!A0",
   plus = "+1", minus = "-2+3", at = "@SUM(A1)", tab = "\tx", braces = "{.emph {stop('x')}} {{y}} {1+1}", percent = "100%d%s%n",
-  escape = "\u001b[2J\u001b[31mred\u001b]0;title\u0007", csi = "\u009b2J", turned = "\u202egnp.exe", breaks = "two\r\nlines\u2028more",
+  escape = "\u001b[2J\u001b[31mred\u001b]0;title\u0007", csi = "\u009b2J", turned = "\u202egnp.exe",
+    breaks = "two\r\nlines\u2028more",
   yaml = "!!python/object: x", dollar = "$(touch %s) `touch %s`", accents = "\u00fc\u00b5\u4e2d\U1F600", long = strrep("n", 300)
 )
 
@@ -64,7 +65,8 @@ test_that("hostile names are data in every output", {
   expect_true(all(startsWith(sources, "data:image/")))
   squeezed <- function(x) gsub("\\s+", " ", x)
   text <- squeezed(xml2::xml_text(page))
-  for (name in one_end(names)) expect_true(grepl(squeezed(visible(name)), text, fixed = TRUE), label = paste("the page shows", name))
+  for (name in one_end(names)) expect_true(grepl(squeezed(visible(name)), text, fixed = TRUE), label = paste("the page shows",
+    name))
 
   # figures
   for (figure in list(verdict_figure(back), budget_figure(back), porosity_figure(back))) {
@@ -73,7 +75,8 @@ test_that("hostile names are data in every output", {
 
   # the terminal: nothing but printable letters, whatever is printed
   shown <- c(
-    utils::capture.output(print(made$run)), utils::capture.output(print(back$verdict)), visible("a\u001b[2Jb"), run_cli("report", made$out)$err,
+    utils::capture.output(print(made$run)), utils::capture.output(print(back$verdict)), visible("a\u001b[2Jb"),
+      run_cli("report", made$out)$err,
     utils::capture.output(tell(text_table(verdict_table(back)))), utils::capture.output(tell(sample_lines(back))),
     run_cli("inspect", hostile[["escape"]])$err, run_cli(hostile[["escape"]])$err
   )
@@ -99,13 +102,16 @@ test_that("a results folder from somebody else is data, whatever its run.json sa
   whole <- readLines(file)
   touched <- tempfile("touched-")
   texts <- jsonlite::fromJSON(paste(whole, collapse = "\n"), simplifyVector = FALSE)
-  replace_texts <- function(x) if (is.list(x)) lapply(x, replace_texts) else if (is.character(x)) sub("%s", touched, hostile[["code"]]) else x
+  replace_texts <- function(x) {
+    if (is.list(x)) lapply(x, replace_texts) else if (is.character(x)) sub("%s", touched, hostile[["code"]]) else x
+  }
   poisoned <- replace_texts(texts[c("methods", "versions", "bootstrap")])
   texts[names(poisoned)] <- poisoned
   jsonlite::write_json(texts, file, auto_unbox = TRUE, null = "null")
   try(render_report(out), silent = TRUE)
   expect_false(file.exists(touched))
-  shapes <- list("[]", "1", "{}", "null", "\"x\"", "{\"bemrick\": \"run 1\", \"unit\": \"um\", \"started\": \"now\", \"methods\": 3}",
+  shapes <- list("[]", "1", "{}", "null", "\"x\"",
+    "{\"bemrick\": \"run 1\", \"unit\": \"um\", \"started\": \"now\", \"methods\": 3}",
     sub("\"unit\": \"um\"", "\"unit\": [1]", paste(whole, collapse = "\n")))
   for (text in shapes) {
     writeLines(text, file)

@@ -68,17 +68,20 @@ test_that("the core neither draws, prints, parses words nor reads options", {
 test_that("one place writes files", {
   skip_without_sources()
   code <- sources()
-  writing <- c("writeLines", "writeBin", "writeChar", "write.csv", "write.table", "write", "saveRDS", "save", "dput", "dump", "sink",
+  writing <- c("writeLines", "writeBin", "writeChar", "write.csv", "write.table", "write", "saveRDS", "save", "dput", "dump",
+    "sink",
                "cat", "file.create", "file.append", "file.copy", "file.rename", "file.remove", "unlink", "dir.create", "file",
                "write_json", "write_yaml", "writePNG", "writeTIFF", "writeJPEG", "agg_png", "png", "pdf", "ggsave", "tempfile",
-               "core_write_bytes", "rawConnection", "textConnection", "gzfile", "pipe", "url", "download.file", "system", "system2")
+               "core_write_bytes", "rawConnection", "textConnection", "gzfile", "pipe", "url", "download.file", "system",
+                 "system2")
   allowed <- list(
     files = c("file", "file.rename", "unlink", "core_write_bytes"),
     `files-table` = c("write.csv", "rawConnection", "textConnection"),  # to bytes, from text
     `results-folder` = c("dir.create", "file.rename", "unlink", "write_json"),
     `results-write` = "write_json", `read-png` = "file", `read-tiff` = "file",
     write = "writeTIFF", demo = c("dir.create", "writePNG"), `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
-    `figure-look` = "writePNG", report = "writeJPEG", print = "writeLines", cli = "writeLines", `cli-demo` = c("dir.create", "unlink"),
+    `figure-look` = "writePNG", report = "writeJPEG", print = "writeLines", cli = "writeLines", `cli-demo` = c("dir.create",
+      "unlink"),
     batch = "unlink"
   )
   called <- function(x) {

@@ -33,7 +33,8 @@ test_that("16-bit PNG stays 16-bit", {
   }
   path <- tempfile(fileext = ".png")
   data <- memCompress(bytes(0, 1000 %/% 256, 1000 %% 256, 60000 %/% 256, 60000 %% 256), "gzip")
-  writeBin(c(bytes(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a), chunk("IHDR", bytes(0, 0, 0, 2, 0, 0, 0, 1, 16, 0, 0, 0, 0)),
+  writeBin(c(bytes(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a), chunk("IHDR", bytes(0, 0, 0, 2, 0, 0, 0, 1, 16, 0, 0, 0,
+    0)),
              chunk("IDAT", data), chunk("IEND", raw())), path)
   field <- read_field(path)
   expect_equal(field$pixels, matrix(c(1000, 60000), 1))
@@ -223,7 +224,8 @@ test_that("a JPEG whose data are damaged in the middle is no picture, though the
   bytes <- readBin(jpg, "raw", 1e6)
   n <- length(bytes)
   writeBin(bytes[-(n %/% 2 + 0:400)], jpg)
-  expect_output(expect_error(read_field(jpg), "data are missing|more data|values that no|codes that do", class = "bemrick_error_picture"), NA)
+  expect_output(expect_error(read_field(jpg), "data are missing|more data|values that no|codes that do",
+    class = "bemrick_error_picture"), NA)
 })
 
 test_that("a wrong magic number is no picture", {

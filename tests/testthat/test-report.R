@@ -14,7 +14,8 @@ test_that("the report is one page with verdicts, tables, pictures and provenance
     "Alumina beads AB-24, batch AB-2611", substr(
       digest::digest(file = lab_file("beads.method.yml"), algo = "sha256"), 1, 16
     ),
-    "class=\"verdict", "D50 of ecd by number", "sample B", "filter_median: radius = 1 px", "SHA-256", "equivalent circle diameter"
+    "class=\"verdict", "D50 of ecd by number", "sample B", "filter_median: radius = 1 px", "SHA-256",
+      "equivalent circle diameter"
   )) expect_holds(page, word)
   expect_gte(lengths(regmatches(page, gregexpr("src=\"data:image/(png|jpeg)", page))), 8)
   expect_false(grepl("src=\"(?!data:)", page, perl = TRUE))
@@ -88,7 +89,8 @@ test_that("a report that cannot be written hides neither results nor verdict", {
   out <- tempfile("results-")
   # room for every file but the report
   full <- on_small_disk(
-    1200, "batch", lab_file("batch.csv"), "--method", lab_file("beads.method.yml"), "--spec", lab_file("beads.spec.yml"), "--out", out
+    1200, "batch", lab_file("batch.csv"), "--method", lab_file("beads.method.yml"), "--spec", lab_file("beads.spec.yml"),
+      "--out", out
   )
   expect_equal(full$status, 2)
   expect_match(full$said, "Batch AB-2611: UNDECIDED")

@@ -38,7 +38,8 @@ test_that("threads that cannot be had are done without", {
   ), script)
   # every thread wants a stack of half a gigabyte, of which there is not enough for many
   said <- system2("bash", c("-c", shQuote(paste0(
-    "ulimit -s 524288; ulimit -v 4000000; R_LIBS=", paste(.libPaths(), collapse = ":"), " ", file.path(R.home("bin"), "Rscript"), " ",
+    "ulimit -s 524288; ulimit -v 4000000; R_LIBS=", paste(.libPaths(), collapse = ":"), " ", file.path(R.home("bin"),
+      "Rscript"), " ",
     script
   ))), stdout = TRUE, stderr = TRUE)
   expect_equal(said, "TRUE")
