@@ -58,7 +58,7 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
   if (!is.null(out)) {
     out <- check_results_folder(out, replace)
     staging <- claim_results(out, replace)
-    on.exit(unlink(staging, recursive = TRUE))
+    on.exit(release_results(staging))
     names <- field_file_names(list)
   }
   reader <- apart_reader()

@@ -139,9 +139,16 @@ clear_part <- function(part, call) {
   bm_warn("Unfinished results of a run that was killed have been cleared: {.file {part}}.", "cleared")
 }
 
+# Clears what this process has claimed and not put in place. By now the folder may be another run's.
+release_results <- function(part) {
+  if (is_ours(part)) unlink(part, recursive = TRUE)
+}
+
+is_ours <- function(part) identical(owner_of(part), as_read(this_process()))
+
 # Puts complete results in place. The claim and the place are looked at again: much may have happened since.
 publish_results <- function(part, out, replace, call = rlang::caller_env()) {
-  if (!identical(owner_of(part), as_read(this_process()))) {
+  if (!is_ours(part)) {
     bm_abort("The results in the making, {.file {part}}, are no longer this run's: nothing was put in place.", "locked",
       call = call)
   }

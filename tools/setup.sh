@@ -31,4 +31,4 @@ if [ -n "$left" ]; then
   echo "These packages are missing, too old, or do not load:" $left >&2
   exit 1
 fi
-command -v pandoc >/dev/null 2>&1 || echo "pandoc is missing: reports and the vignette cannot be written. Install it from your system's packages." >&2
+command -v pandoc >/dev/null 2>&1 || echo "pandoc is missing: the vignette cannot be written. Install it from your system's packages." >&2

@@ -127,6 +127,7 @@ todo <- seq_len(n)
 rows <- list()
 while (length(todo) > 0 && difftime(Sys.time(), began, units = "secs") < seconds) {
   now <- utils::head(todo, block)
+  message(length(todo), " files to go")
   arguments <- list(made, now, seed * 1e6L, doing, damage, read_back)
   got <- tryCatch(callr::r(run_block, arguments, timeout = 300), error = function(e) e)
   if (is.data.frame(got)) {

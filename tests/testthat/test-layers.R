@@ -80,9 +80,8 @@ test_that("one place writes files", {
     `results-folder` = c("dir.create", "file.rename", "unlink", "write_json"),
     `results-write` = "write_json", `read-png` = "file", `read-tiff` = "file",
     write = "writeTIFF", demo = c("dir.create", "writePNG"), `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
-    `figure-look` = "writePNG", report = "writeJPEG", print = "writeLines", cli = "writeLines", `cli-demo` = c("dir.create",
-      "unlink"),
-    batch = "unlink"
+    `figure-look` = "writePNG", report = "writeJPEG", print = "writeLines", cli = "writeLines",
+    `cli-demo` = c("dir.create", "unlink")
   )
   called <- function(x) {
     if (!is.call(x)) return(if (is.recursive(x)) unlist(lapply(as.list(x), called)))

@@ -95,6 +95,16 @@ test_that("results are kept aside when their place was taken meanwhile", {
   expect_s3_class(read_run(file.path(dirname(out), kept)), "bm_run")
 })
 
+test_that("a folder claimed by the next run is not cleared by the one before", {
+  out <- new_place()
+  part <- claim_results(out)
+  publish_results(part, out, FALSE)
+  dir.create(part)
+  write_json(list(process = 1, host = "elsewhere", began = 0), file.path(part, owner_file))
+  release_results(part)
+  expect_true(file.exists(file.path(part, owner_file)))
+})
+
 test_that("a claim that was taken over publishes nothing", {
   out <- new_place()
   seize <- function(field) {
@@ -103,6 +113,7 @@ test_that("a claim that was taken over publishes nothing", {
   }
   expect_error(measured_into(out, on_field = seize), "no longer this run's", class = "bemrick_error_locked")
   expect_false(file.exists(out))
+  expect_equal(owner_of(part_of(out))$host, "elsewhere")  # and is not cleared by the one that lost it
 })
 
 test_that("folders that cannot be put in place are refused before any picture is read", {
