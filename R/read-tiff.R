@@ -70,6 +70,7 @@ tiff_directory <- function(source, at) {
 tiff_values <- function(source, entry, width, whole) {
   type <- source$number(entry[3:4], 2)
   if (whole && !type %in% c(1, 3, 4, 7, 16)) damaged(source$file, "its directory holds numbers of the wrong kind")
+  if (whole && source$number(entry[4 + seq_len(width)], width) == 0) damaged(source$file, "its directory has empty places")
   count <- source$number(entry[4 + seq_len(width)], width)
   size <- if (type >= 1 && type <= length(tiff_type_size)) tiff_type_size[type] else NA
   if (is.na(size)) return(NULL)

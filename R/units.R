@@ -61,8 +61,8 @@ length_in_pixels <- function(x, calibration, name, min = 0, call = rlang::caller
 
 check_reach <- function(pixels, x, name, call) {
   if (any(pixels > longest_length)) {
-    bm_abort("{.arg {name}} is {.val {as.character(x)}}: no picture has {longest_length} pixels along a side.", "quantity",
-      call = call)
+    bm_abort("{.arg {name}} is {.val {as.character(x)}}: no picture has {format_plain(longest_length)} pixels along a side.",
+      "argument", call = call)
   }
   pixels
 }

@@ -73,6 +73,7 @@ keep("tiff-compression-unknown.tif", made(tags = list("259" = 4711)), "compressi
 keep("tiff-no-colours.tif", made(photometric = 3), "table of colours")
 keep("tiff-few-colours.tif", made(photometric = 2), "too few")
 keep("tiff-depths-differ.tif", made(tags = list("258" = c(8, 16))), "different depths")
+keep("tiff-empty-number.tif", made(tags = list("278" = numeric())), "empty places")
 deflated <- tiff::writeTIFF(grey / 255, raw(), 8L, "deflate")
 whole <- tempfile(fileext = ".tif")
 writeBin(deflated, whole)

@@ -1,6 +1,7 @@
 # Damages files of every kind that is read, one small change at a time, and reads them: each must give a classed error or a
 # whole result. Pictures that are read in spite of the damage and differ from what they were are counted by kind.
-#   Rscript tests/fuzz/fuzz.R [--n 20000] [--seed 1] [--seconds 3600] [--keep DIR]
+#   Rscript tests/fuzz/fuzz.R [--n 20000] [--seed 1] [--seconds 3600] [--keep DIR] [--only NUMBER]
+# `--only` tries one file of a seed again.
 # Works in a process of its own for every block of files, so that a crash costs one file and is told with its seed.
 args <- commandArgs(TRUE)
 option <- function(name, default) {
@@ -10,6 +11,7 @@ option <- function(name, default) {
 n <- as.integer(option("n", "20000"))
 seed <- as.integer(option("seed", "1"))
 seconds <- as.numeric(option("seconds", "3600"))
+only <- as.integer(option("only", NA))
 keep <- option("keep", file.path("build", "fuzz"))
 block <- 250L
 
@@ -123,7 +125,7 @@ for (k in seq_along(made)) if (made[[k]]$reader == "picture") {
 dir.create(keep, recursive = TRUE, showWarnings = FALSE)
 doing <- tempfile("doing-")
 began <- Sys.time()
-todo <- seq_len(n)
+todo <- if (is.na(only)) seq_len(n) else only
 rows <- list()
 while (length(todo) > 0 && difftime(Sys.time(), began, units = "secs") < seconds) {
   now <- utils::head(todo, block)

@@ -3,6 +3,7 @@
 tiff_made <- function(pages, bits = 8, format = 1, photometric = 1, tile = NULL, big = FALSE, endian = "little", tags = list()) {
   if (is.matrix(pages)) pages <- list(pages)
   number <- function(x, size) {
+    if (length(x) == 0) return(raw())
     m <- vapply(as.numeric(x), function(v) as.raw((v %/% 256^(0:(size - 1))) %% 256), raw(size))
     as.vector(if (endian == "little") m else matrix(m, size)[size:1, ])
   }
