@@ -12,7 +12,7 @@
 #'   where the object's box would lie inside the frame; within a region, where a disc as wide as the box on average would
 #'   lie inside it); `"frame"` leaves out those that touch the left or lower side only, which makes counts over many fields
 #'   unbiased (Gundersen 1977), but not sizes; `"keep"` counts them all.
-#' @param resolve Objects narrower than this (minimum Feret diameter) cannot be told from noise and are left out: a number is
+#' @param resolve Objects narrower than this (minimum Feret diameter) cannot be distinguished from noise and are left out: a number is
 #'   pixels, a text carries its unit.
 #' @param ... Limits by measure, each `c(lowest, highest)` with `NA` for none: lengths and areas as texts with
 #'   a unit (`ecd = c("2 um", NA)`), ratios and grey levels as numbers (`circularity = c(0.3, NA)`).
@@ -128,7 +128,7 @@ read_limits <- function(limit, name, unit, call = rlang::caller_env()) {
 range_text <- function(limit, which) as.character(as.list(limit)[[which]])
 
 # Inverse probability that an object of this box lies wholly inside a frame placed at random; within a region, that a disc as
-# wide as the box on average does: the share of places that are so far from what is no sample.
+# wide as the box on average does: the share of places that are so far from the excluded area.
 edge_weight <- function(measures) {
   field <- attr(measures, "objects")$mask$field
   size <- field_pixel(field)

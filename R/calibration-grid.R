@@ -4,7 +4,7 @@
 #'
 #' Finds the dots of a dot grid, or the cells between the lines of a line grid, numbers them along the two directions of
 #' the grid, and fits the map from picture to plane: a radial bend with one coefficient and a projective map (least
-#' squares by Gauss-Newton, strays left out). The camera may be tilted and the grid turned.
+#' squares by Gauss-Newton, outliers left out). The camera may be tilted and the grid turned.
 #'
 #' @param field A `bm_field` that shows at least 5 x 5 dots or cells.
 #' @param pitch Distance of two neighbouring dots or lines, such as `"1 mm"`.

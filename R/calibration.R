@@ -107,7 +107,7 @@ size_mismatch <- function(field, calibration) {
   c(
     plain(paste0("The calibration was found on a picture of ", found_on$width, " x ", found_on$height, " pixels.")),
     x = plain(paste0("This picture came with ", came$width, " x ", came$height, ".")),
-    i = "If the picture was rescaled or is a screenshot, calibrate on it anew."
+    i = "If the picture was rescaled or is a screenshot, calibrate on it again."
   )
 }
 

@@ -100,10 +100,10 @@ verdict_table <- function(run) {
     list(
       figure = show_units(limits$figure), measured = limits$value, low = limits$low, high = limits$high,
       unit = show_units(limits$unit), limit = range_of_limit(limits),
-      conforming = ifelse(is.na(limits$conforming), "", paste(round(100 * limits$conforming), "%")),
+      `P(conforming)` = ifelse(is.na(limits$conforming), "", paste(round(100 * limits$conforming), "%")),
       verdict = paste0(limits$verdict, ifelse(limits$warned & limits$verdict == "pass", " (warning)", ""))
     )
-  ))
+  ), check.names = FALSE)
 }
 
 sample_lines <- function(run) {

@@ -42,7 +42,7 @@ cli_calibrate <- function(args) {
   if (!is.null(o$out)) write_calibration(calibration, o$out, o$replace)
   if (!is.null(o$figure)) save_figure(calibration_figure(field, calibration), o$figure, 1280, 800, o$replace)
   tell(format(calibration))
-  for (file in c(o$out, o$figure)) say("Written: ", file)
+  for (file in c(o$out, o$figure)) say("Wrote ", file)
   0L
 }
 

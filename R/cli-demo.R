@@ -49,7 +49,7 @@ demo_batch <- function(dir, product) {
   table <- verdict_table(run)
   known <- judge(truth_run(lab, run), spec)$limits
   table <- cbind(table[c("sample", "figure", "measured", "low", "high")], known = known$value,
-    table[c("unit", "limit", "conforming", "verdict")])
+    table[c("unit", "limit", "P(conforming)", "verdict")])
   tell(
     c(
       "", paste0(spec$product, ", batch ", list$batch[1], "; known: the same figure of the shapes as drawn"), "",

@@ -50,7 +50,7 @@ scale_bar <- function(width, height, calibration) {
 #' Outlines over the picture
 #'
 #' The picture as photographed with the outline of every object: accepted solid, rejected dashed, and their
-#' numbers; what [suspect_merges()] suspects in a third colour, what is no sample veiled. Where many objects lie close
+#' numbers; what [suspect_merges()] suspects in a third colour, the excluded area veiled. Where many objects lie close
 #' together, numbers of the smaller ones are left out; outlines stay.
 #'
 #' @param measures A `bm_measures`.
@@ -156,7 +156,7 @@ overlay_subtitle <- function(measures, numbered) {
          if (numbered < nrow(measures)) paste0("; ", numbered, " numbered, all in the table"))
 }
 
-# The picture with what is no sample paled.
+# The picture with the excluded area paled.
 veiled <- function(field) {
   picture <- field$picture
   if (!is.null(field$outside)) picture[field$outside] <- (picture[field$outside] + 3 * top_level(field)) / 4

@@ -4,15 +4,15 @@ cut_columns <- c("image", "x1", "y1", "x2", "y2")
 
 #' Cut and join objects by hand
 #'
-#' `separate_cuts()` parts objects along lines drawn by hand where the eye knows better than the watershed;
+#' `separate_cuts()` splits objects along lines drawn by hand where the eye knows better than the watershed;
 #' `join_objects()` makes one of the two objects under the ends of a line. Lines are a table, or a CSV file, with the columns
 #' `image` (name of the picture's file; rows of other images are passed over), `x1`, `y1`, `x2`, `y2` in pixels of
 #' the field, and, if wanted, `width` of the cut in pixels (1), `who` and `why`.
 #'
 #' @param objects A `bm_objects`.
 #' @param cuts,joins A data frame or the path of a CSV file.
-#' @return The objects, numbered anew in reading order; the trail says how many lines were used.
-#' @section Errors: Class `bemrick_error_file_content` for a missing column or a coordinate that is no number,
+#' @return The objects, renumbered in reading order; the trail says how many lines were used.
+#' @section Errors: Class `bemrick_error_file_content` for a missing column or a coordinate that is not a number,
 #'   `bemrick_error_hand` when an end of a line to join lies on no object.
 #' @examples
 #' two <- matrix(0, 20, 40)
@@ -202,7 +202,8 @@ suggest_limits <- function(good, bad, measure) {
   tables <- list(good = good, bad = bad)
   tables <- lapply(tables, function(x) if (inherits(x, "bm_measures")) list(x) else x)
   for (x in unlist(tables, recursive = FALSE)) check_measures(x)
-  check_choice(measure, "measure", names(measure_table))
+  check_text(measure, "measure")
+  check_known(measure, names(measure_table), "measure")
   units <- unique(vapply(unlist(tables, recursive = FALSE), measures_unit, ""))
   if (length(units) > 1) bm_abort("The tables are in different units: {.val {units}}.", "argument")
   column <- measure_column(measure, units)

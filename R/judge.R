@@ -286,9 +286,9 @@ pixels_across <- function(evidence) {
 reasons <- function(limits) {
   bad <- limits[limits$verdict != "pass", ]
   warned <- limits[limits$verdict == "pass" & limits$warned, ]
-  if (nrow(bad) == 0) return(paste0("all limits kept",
+  if (nrow(bad) == 0) return(paste0("within all limits",
     if (nrow(warned)) paste0(" (warning: ", paste(warned$figure, collapse = ", "), ")")))
-  said <- ifelse(bad$verdict == "fail", "is outside its limits", "cannot be told from its limit")
+  said <- ifelse(bad$verdict == "fail", "is outside its limits", "cannot be distinguished from its limit")
   where <- ifelse(nzchar(bad$field), paste0("field ", bad$field, ": "), "")
   paste0(where, bad$figure, " ", said)
 }

@@ -47,7 +47,7 @@ morphed <- function(mask, how, radius, shape, angle, call = rlang::caller_env())
     found <- morph(mask$pixels, how)
     return(changed_mask(mask, found$mask, step, args, found$more))
   }
-  # what is no sample counts as object while eroding and as ground while dilating
+  # the excluded area counts as object while eroding and as ground while dilating
   pixels <- mask$pixels
   for (turn in switch(how, open = c("erode", "dilate"), close = c("dilate", "erode"), how)) {
     pixels <- within_sample(morph(if (turn == "erode") pixels | outside else pixels, turn)$mask, mask$field)

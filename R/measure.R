@@ -4,7 +4,7 @@
 measure_table <- list(
   ecd = list(1, "equivalent circle diameter x_A = 2 sqrt(A / pi)"),
   area = list(2, "area A: number of pixels times the area of a pixel"),
-  perimeter = list(1, paste("perimeter P by Crofton's formula over four directions (Ohser & M\u00fccklich 2000), made good for",
+  perimeter = list(1, paste("perimeter P by Crofton's formula over four directions (Ohser & M\u00fccklich 2000), corrected for",
                             "corners; of sub-pixel outlines their length")),
   feret_max = list(1, paste("maximum Feret diameter x_Fmax: greatest caliper width, its two ends found from the areas next to",
                             "them; at least the mean")),
@@ -90,11 +90,11 @@ new_measures <- function(table, objects, trail) {
 #'   beyond the frame are not known: near it they come out too long.
 #' @section Warnings: Class `bemrick_warning_strip` when objects lie in an information strip that was not cut off.
 #' @return A `bm_measures`: a tibble with `id`, the measures, `x_px`, `y_px`, `on_edge` (the object touches the
-#'   frame, or what is no sample), and `accepted`, `reason`, `weight`, which [accept_objects()] sets.
+#'   frame, or the excluded area), and `accepted`, `reason`, `weight`, which [accept_objects()] sets.
 #' @details Perimeters, hulls and Feret diameters of whole pixels are right on average over all places and turns, not for each
 #'   object: an edge can lie anywhere between the last pixel centre inside and the first outside. The hull is that of the pixel
 #'   centres with every side moved half-way to the next parallel line of the pixel grid, within the upright box of the pixels.
-#'   Lines of Crofton's formula that pass between two pixels near a corner are made good for by comparing neighbours one and two
+#'   Lines of Crofton's formula that pass between two pixels near a corner are corrected for by comparing neighbours one and two
 #'   pixels apart. The greatest Feret diameter would pick the pixel that sticks out most; instead, each end is found from how the
 #'   area cut off grows with the depth below it, at most 0.7 pixels from the hull, as a round end or as a corner.
 #'   The mean one, and with it the perimeter of the hull, is held to no more than the greatest.

@@ -17,6 +17,7 @@ step_registry <- function() {
     filter_sharpen = step(filter_sharpen, "bm_field", "bm_field"),
     filter_gradient = step(filter_gradient, "bm_field", "bm_field"),
     filter_band = step(filter_band, "bm_field", "bm_field"),
+    filter_stripes = step(filter_stripes, "bm_field", "bm_field"),
     filter_flatten = step(filter_flatten, "bm_field", "bm_field"),
     filter_erode = step(filter_erode, "bm_field", "bm_field"),
     filter_dilate = step(filter_dilate, "bm_field", "bm_field"),
@@ -82,7 +83,7 @@ check_steps <- function(steps, where = "", call = rlang::caller_env()) {
 # Lengths and limits that no picture could make right are refused with the method, not with every field of a batch.
 check_step_values <- function(step, call) {
   any_scale <- calibration_from_length(1, "1 um")
-  for (name in intersect(names(step$args), c("radius", "sigma", "depth", "scale", "smaller", "larger"))) {
+  for (name in intersect(names(step$args), c("radius", "sigma", "depth", "scale", "smaller", "larger", "width", "length"))) {
     length_in_pixels(step$args[[name]], any_scale, name, call = call)
   }
   for (name in intersect(names(step$args), names(measure_table))) {
@@ -103,7 +104,7 @@ try_choices <- function(step, entry, at, call) {
     NULL
   }, error = function(e) e)
   if (isTRUE(wrong$choice)) {
-    bm_abort("{.field {step$step}}{at} is not written rightly.", "argument", parent = wrong, call = call)
+    bm_abort("{.field {step$step}}{at} is not valid.", "argument", parent = wrong, call = call)
   }
   invisible()
 }

@@ -2,7 +2,7 @@
 
 #' Area fraction of a phase
 #'
-#' The share of the sample (the whole picture, without what is no sample) that the mask covers. It always comes from the
+#' The share of the sample (the whole picture, without the excluded area) that the mask covers. It always comes from the
 #' mask, never from the
 #' objects that survived edge rule and limits: this is the figure that a porosity limit is about.
 #'

@@ -162,8 +162,8 @@ format.bm_facts <- function(x, ...) {
   share <- function(s) paste0(signif(100 * s, 3), " %")
   rows <- c(
     picture = paste0(if (!is.na(x$file)) paste0(x$file, ", "), x$width, " x ", x$height, " pixels, ", x$depth, "-bit"),
-    greys = paste0(
-      x$lowest, " to ", x$highest, "; ", share(x$clipped_low), " of the pixels at level 0, ", share(x$clipped_high), " at the top"
+    grey = paste0(
+      "levels ", x$lowest, " to ", x$highest, "; ", share(x$clipped_low), " of the pixels at level 0, ", share(x$clipped_high), " at the top"
     ),
     strip = if (x$strip$pixels > 0) paste0(x$strip$side, ", ", x$strip$pixels, " pixels") else "none found",
     level = if (is.na(x$level)) "none: one grey level only"
@@ -176,7 +176,7 @@ format.bm_facts <- function(x, ...) {
       )
     },
     scale = paste("in the file's tags:", show_units(x$scale)),
-    advice = if (length(x$advice)) x$advice[1] else "nothing to mend"
+    advice = if (length(x$advice)) x$advice[1] else "no problems found"
   )
   lines <- paste0(formatC(names(rows), width = -9), rows)
   c(lines, if (length(x$advice) > 1) paste0(strrep(" ", 9), x$advice[-1]))

@@ -18,14 +18,14 @@ set_outside <- function(field, outside) {
 # Number of pixels that are sample.
 sample_size <- function(field) length(field$pixels) - if (is.null(field$outside)) 0 else sum(field$outside)
 
-# A mask without what is no sample.
+# A mask without the excluded area.
 within_sample <- function(pixels, field) {
   if (is.null(field$outside)) return(pixels)
   pixels[field$outside] <- FALSE
   pixels
 }
 
-# Whether objects touch what is no sample: a value for every label.
+# Whether objects touch the excluded area: a value for every label.
 touches_outside <- function(labels, count, field) {
   if (is.null(field$outside) || count == 0) return(logical(count))
   near <- core_morph(field$outside, "dilate", "disk", 1.5, 1.5)$mask

@@ -105,7 +105,7 @@ report_limits <- function(limits) {
     Measured = paste(show_number(limits$value), show_units(limits$unit)),
     Interval = ifelse(is.na(limits$low), "\u2013", paste(show_number(limits$low), "to", show_number(limits$high))),
     Limit = trimws(paste(range_of_limit(limits), warning_range(limits))),
-    Conforming = ifelse(is.na(limits$conforming), "\u2013", paste(round(100 * limits$conforming), "%")),
+    `Probability of conforming` = ifelse(is.na(limits$conforming), "\u2013", paste(round(100 * limits$conforming), "%")),
     Verdict = said, `What would decide it` = limits$decided_by
   )
 }

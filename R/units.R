@@ -22,7 +22,7 @@ parse_quantity <- function(x, name, call = rlang::caller_env()) {
   part <- regmatches(x, regexec(pattern, x, perl = TRUE))[[1]]
   if (length(part) == 0) {
     bm_abort(c(
-      "{.arg {name}} is {.val {x}}, which is no number with a unit.",
+      "{.arg {name}} is {.val {x}}, which is not a number with a unit.",
       i = "Write for example {.val 12 um} or {.val 2 px}."
     ), "quantity", call = call)
   }
@@ -30,7 +30,7 @@ parse_quantity <- function(x, name, call = rlang::caller_env()) {
   known <- c("", "px", "%", names(length_in_um))
   if (!unit %in% known) {
     bm_abort(c(
-      "{.arg {name}} is {.val {x}}: {.val {part[4]}} is no unit of length.",
+      "{.arg {name}} is {.val {x}}: {.val {part[4]}} is not a unit of length.",
       i = "Known units: px, {names(length_in_um)}."
     ), "quantity", call = call)
   }

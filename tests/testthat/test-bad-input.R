@@ -65,12 +65,12 @@ test_that("a unit that is no length, or limits the wrong way round, are refused 
   limits <- function(text) {
     measure("  - segment_auto: {}", "  - find_objects: {}", "  - measure_objects: {}", paste0("  - accept_objects: ", text))
   }
-  refused("no unit of length", limits("{ecd: [2 stone, null]}"))
+  refused("not a unit of length", limits("{ecd: [2 stone, null]}"))
   refused("Swap them", limits("{ecd: [20 um, 2 um]}"))
   refused("Swap them", limits("{circularity: [0.9, 0.3]}"))
   refused("with its unit", limits("{ecd: [2 um, 20]}"))
   refused("without unit", limits("{solidity: [2 um, null]}"))
-  refused("no unit of length", measure("  - filter_median: {radius: 2 bushels}"))
+  refused("not a unit of length", measure("  - filter_median: {radius: 2 bushels}"))
   refused("at least 0", measure("  - filter_gaussian: {sigma: -1}"))
 })
 
@@ -80,7 +80,7 @@ test_that("specifications and lists that cannot be used", {
   list <- lab_file("batch.csv")
   refused("is above max|above max", batch(list, spec("porosity: {min: 36 %, max: 30 %}")))
   refused("Unknown figure \"thickness\"|Unknown figure", batch(list, spec("thickness: {max: 30 um}")))
-  refused("no unit of length", batch(list, spec("percentile: {p: 50, max: 30 bushels}")))
+  refused("not a unit of length", batch(list, spec("percentile: {p: 50, max: 30 bushels}")))
   refused(
     "calibration.* is missing",
     batch(text_file("batch,sample,field,image", "a,b,1,c.png", ext = ".csv"), kit("beads.spec.yml"))

@@ -175,7 +175,7 @@ test_that("the demo prints every figure beside the truth as drawn, its limit and
   dir <- tempfile("demo-")
   demo_lab(dir, products = "beads", samples = 1, fields = 2)
   said <- utils::capture.output(suppressMessages(demo_batch(dir, "beads")))
-  head <- grep("^sample +figure +measured +low +high +known +unit +limit +conforming +verdict$", said)
+  head <- grep("^sample +figure +measured +low +high +known +unit +limit +P\\(conforming\\) +verdict$", said)
   expect_length(head, 1)
   expect_match(said[head + 1], "^A +D50 of ecd by number .*(pass|fail|undecided)$")
   expect_true(any(grepl("^Batch AB-2611: ", said)))

@@ -139,7 +139,7 @@ test_that("uneven light is levelled by each way, and sizes come right again", {
   expect_error(filter_flatten(as_field(matrix(0, 9, 9)), how = "divide"), "zero", class = "bemrick_error_argument")
 })
 
-test_that("the band keeps its sizes, and stripes go when asked", {
+test_that("the band keeps its sizes", {
   set.seed(206)
   x <- matrix(seq_len(200), 200, 200, byrow = TRUE)
   y <- t(x)
@@ -151,10 +151,30 @@ test_that("the band keeps its sizes, and stripes go when asked", {
   expect_lt(kept(x, 3), 0.1)
   expect_gt(kept(x, 24), 0.7)
   expect_lt(kept(x, 400), 0.1)
-  striped <- as_field(128 + wave(y, 20), 8)
-  expect_lt(stats::sd(filter_band(striped, 5, 60, "horizontal")$pixels[60:140, ]), 0.1 * stats::sd(striped$pixels))
-  expect_gt(stats::sd(filter_band(striped, 5, 60, "vertical")$pixels[60:140, ]), 0.5 * stats::sd(striped$pixels))
-  expect_error(filter_band(striped, 60, 5), "below", class = "bemrick_error_argument")
+  expect_error(filter_band(as_field(128 + wave(y, 20), 8), 60, 5), "below", class = "bemrick_error_argument")
+})
+
+test_that("stripes along one direction go, objects and the mean grey stay", {
+  disc <- 80 * disc_mask(240, 9)
+  stripes <- 25 * sin(2 * pi * row(disc) / 6)
+  clean <- as_field(90 + disc, 8)
+  inner <- 30:210
+  left <- function(pixels, direction) {
+    done <- filter_stripes(as_field(90 + disc + pixels, 8), "6 px", "200 px", direction)$pixels
+    stats::sd((done - clean$pixels)[inner, inner]) / stats::sd(pixels)
+  }
+  expect_lt(left(stripes, "horizontal"), 0.12)
+  expect_gt(left(stripes, "vertical"), 0.9)
+  expect_lt(left(t(stripes), "vertical"), 0.12)
+  done <- filter_stripes(as_field(90 + disc + stripes, 8), "6 px", "200 px")
+  expect_equal(mean(done$pixels), mean(90 + disc + stripes), tolerance = 1e-3)
+  area <- function(field) sum(segment_level(field, low = 130)$pixels)
+  expect_equal(area(done), area(clean), tolerance = 0.02)
+  flat <- filter_stripes(as_field(matrix(77, 40, 30), 8), 2, 40)
+  expect_equal(range(flat$pixels), c(77, 77))
+  expect_error(filter_stripes(clean, 60, 5), "below", class = "bemrick_error_argument")
+  expect_error(filter_stripes(clean, 6, 3000), "at most 2000", class = "bemrick_error_argument")
+  expect_error(filter_stripes(clean, 6, 200, "diagonal"), class = "bemrick_error_argument")
 })
 
 test_that("sharpening steepens edges and leaves half heights where they are", {

@@ -123,7 +123,7 @@ test_that("outlines come back from their file as they were, whole pixels and fin
     expect_equal(back$accepted[!duplicated(back$id)], m$accepted[unique(back$id)])
   }
   expect_error(read_outlines(text_file("x", ext = ".geojson")), "not valid JSON", class = "bemrick_error_file_content")
-  expect_error(read_outlines(text_file("{}", ext = ".geojson")), "no outlines", class = "bemrick_error_file_content")
+  expect_error(read_outlines(text_file("{}", ext = ".geojson")), "not hold outlines", class = "bemrick_error_file_content")
 })
 
 test_that("the same hand edits give the same objects whoever replays them", {

@@ -85,7 +85,7 @@ test_that("skeletons are thin, inside, and as connected as the objects", {
   expect_gt(core_fill(core_skeleton(ring), Inf)$more, 300)  # still closed round its hole
 })
 
-test_that("what is no sample neither erodes nor grows objects", {
+test_that("the excluded area neither erodes nor grows objects", {
   m <- matrix(0, 40, 60)
   m[10:30, 20:50] <- 255
   field <- keep_within(as_field(m), region_box(30, 0, 60, 40))

@@ -37,7 +37,7 @@ test_that("every mistake is refused with its place and the fix", {
   refuse("percentile: {max: 30 um}", "needs .*p", "file_content")
   refuse("percentile: {p: 150, max: 30 um}", "between 0 and 100", "argument")
   refuse("percentile: {p: 50, max: 30}", "with its unit", "quantity")
-  refuse("percentile: {p: 50, max: 30 furlong}", "no unit of length", "quantity")
+  refuse("percentile: {p: 50, max: 30 furlong}", "not a unit of length", "quantity")
   refuse("percentile: {p: 50, min: 1 mm, max: 30 um}", "above max", "file_content")
   refuse("percentile: {p: 50, weight: mass, max: 30 um}", "weight", "argument")
   refuse("percentile: {p: 50, of: diameter, max: 30 um}", "of", "argument")

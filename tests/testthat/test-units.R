@@ -14,8 +14,8 @@ test_that("quantities are taken apart", {
 })
 
 test_that("what is no quantity is refused with the reason", {
-  expect_error(parse_quantity("twelve", "radius"), "no number with a unit", class = "bemrick_error_quantity")
-  expect_error(parse_quantity("12 furlongs", "radius"), "no unit of length", class = "bemrick_error_quantity")
+  expect_error(parse_quantity("twelve", "radius"), "not a number with a unit", class = "bemrick_error_quantity")
+  expect_error(parse_quantity("12 furlongs", "radius"), "not a unit of length", class = "bemrick_error_quantity")
   expect_error(parse_quantity(c(1, 2), "radius"), class = "bemrick_error_quantity")
   expect_error(parse_quantity("", "radius"), class = "bemrick_error_quantity")
   expect_error(parse_quantity("system('ls')", "radius"), class = "bemrick_error_quantity")
