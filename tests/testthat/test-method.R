@@ -56,7 +56,7 @@ test_that("mistakes in a method file are refused by step and name", {
     read_method(text_file("bemrick: method 1", "steps: []")), "at least one", class = "bemrick_error_file_content"
   )
   expect_error(
-    read_method(text_file("bemrick: method 2", "steps: [a]")), "no method file", class = "bemrick_error_file_content"
+    read_method(text_file("bemrick: method 2", "steps: [a]")), "not a method file", class = "bemrick_error_file_content"
   )
   expect_error(read_method(text_file("bemrick: method 1", "step: [a]")), "steps", class = "bemrick_error_unknown_name")
 })
