@@ -18,6 +18,7 @@ lists_of_numbers <- c("two numbers", "five numbers")
 may_accept <- list(
   angle = small_angles, seed = seeds, name = c("null", texts), title = c("null", texts), objects = texts, radius = lengths,
   replace = "true", depth = lengths, `as_field depth` = "null", smaller = lengths, larger = "length", sigma = lengths,
+  `filter_stripes width` = c("one and a half", "pixels", "length"), `filter_stripes length` = "length",
   `kernel_gaussian sigma` = "one and a half", `kernel_log sigma` = "one and a half", `kernel_mean radius` = "zero",
   `filter_box radius` = whole_lengths, `filter_median radius` = whole_lengths, `segment_local radius` = c("pixels", "length"),
   `accept_objects resolve` = c("null", lengths), `add_noise amount` = fractions, `filter_sharpen amount` = fractions,
