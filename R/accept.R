@@ -12,8 +12,8 @@
 #'   where the object's box would lie inside the frame; within a region, where a disc as wide as the box on average would
 #'   lie inside it); `"frame"` leaves out those that touch the left or lower side only, which makes counts over many fields
 #'   unbiased (Gundersen 1977), but not sizes; `"keep"` counts them all.
-#' @param resolve Objects narrower than this (minimum Feret diameter) cannot be distinguished from noise and are left out: a number is
-#'   pixels, a text carries its unit.
+#' @param resolve Objects narrower than this (minimum Feret diameter) cannot be distinguished from noise and are left out: a
+#'   number is pixels, a text carries its unit.
 #' @param ... Limits by measure, each `c(lowest, highest)` with `NA` for none: lengths and areas as texts with
 #'   a unit (`ecd = c("2 um", NA)`), ratios and grey levels as numbers (`circularity = c(0.3, NA)`).
 #' @return The table with the three columns set; the trail says how many objects each rule left out.

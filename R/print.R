@@ -163,7 +163,8 @@ format.bm_facts <- function(x, ...) {
   rows <- c(
     picture = paste0(if (!is.na(x$file)) paste0(x$file, ", "), x$width, " x ", x$height, " pixels, ", x$depth, "-bit"),
     grey = paste0(
-      "levels ", x$lowest, " to ", x$highest, "; ", share(x$clipped_low), " of the pixels at level 0, ", share(x$clipped_high), " at the top"
+      "levels ", x$lowest, " to ", x$highest, "; ", share(x$clipped_low), " of the pixels at level 0, ",
+      share(x$clipped_high), " at the top"
     ),
     strip = if (x$strip$pixels > 0) paste0(x$strip$side, ", ", x$strip$pixels, " pixels") else "none found",
     level = if (is.na(x$level)) "none: one grey level only"

@@ -25,7 +25,7 @@ table <- rbind(
   row("8-bit grey PNG, 4096 x 4096", png, png::readPNG), row("16-bit grey TIFF, 4096 x 4096", tif, tiff::readTIFF),
   row("8-bit colour PNG, 2048 x 2048", colour, png::readPNG),
   row("8-bit grey TIFF, deflated, 4096 x 4096", packed, tiff::readTIFF),
-  row("8-bit grey JPEG, noise at quality 0.9, 4096 x 4096", photo, jpeg::readJPEG)
+  row("8-bit grey JPEG, quality 0.9, 4096 x 4096", photo, jpeg::readJPEG)
 )
 lines <- c(
   "# Reading against the bare decoder", "",
