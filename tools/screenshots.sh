@@ -30,7 +30,7 @@ page "file://$PWD/build/demo/results/alumina-beads/report.html" "$shots/report.p
 Rscript -e 'library(bemrick)
   plate <- calibrate(read_field("build/demo/diffuser-plates/images/dp3-0817-a1.tif"), "build/demo/diffuser-plates/light-200x.calibration.yml")
   draw <- function(figure, name, width = 1280, height = 800) {
-    bemrick:::save_figure(figure, file.path("docs/screenshots", name), width, height)
+    bemrick:::save_figure(figure, file.path("docs/screenshots", name), width, height, replace = TRUE)
   }
   noisy <- add_noise(plate, "gaussian", 6000)
   draw(comparison_figure(compare_fields(noisy, filter_gaussian(noisy, 1.5))), "before-after.png")
