@@ -4,13 +4,14 @@
 png_signature <- as.raw(c(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a))
 most_chunks <- 1e5
 
-# Whole when its chunks lead to an IEND within the file and have the checksums they say.
+# Whole when its chunks lead to an IEND within the file and have the checksums they say. Chunks of pixels are thousands, and
+# the decoder refuses all of them but the last when it goes on to the next: so only the last is looked at here.
 png_header <- function(file) {
   con <- file(file, "rb")
   on.exit(close(con))
   size <- file.size(file)
   at <- 8
-  header <- NULL
+  header <- pixels <- NULL
   for (k in seq_len(most_chunks)) {
     seek(con, at)
     bytes <- readBin(con, "raw", 8)
@@ -19,10 +20,19 @@ png_header <- function(file) {
     if (at + 12 + length > size) damaged(file, "the file is cut short")
     type <- rawToChar(bytes[5:8][bytes[5:8] != 0])
     if (is.null(header) != (type == "IHDR")) damaged(file, "it does not begin with a PNG header")
-    data <- png_chunk(con, bytes[5:8], length, file)
+    if (type == "IDAT") {
+      pixels <- c(at + 8, length)
+    } else {
+      data <- png_chunk(con, bytes[5:8], length, file)
+    }
     if (type == "IHDR") header <- png_layout(data, file)
     if (type == "pHYs" && length == 9) header$physical <- data
-    if (type == "IEND") return(header)
+    if (type == "IEND") {
+      if (is.null(pixels)) damaged(file, "it holds no pixels")
+      seek(con, pixels[1])
+      png_chunk(con, charToRaw("IDAT"), pixels[2], file)
+      return(header)
+    }
     at <- at + 12 + length
   }
   damaged(file, "it has no end")
