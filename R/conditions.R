@@ -20,7 +20,7 @@ bm_warn <- function(message, class, ..., call = rlang::caller_env(), .envir = rl
 
 # Marked-up lines as text; what came in from names and files cannot move the cursor of whoever reads the message.
 cleaned <- function(message, envir) {
-  message[] <- vapply(message, function(line) cli::format_inline(line, .envir = envir), "", USE.NAMES = FALSE)
+  message[] <- vapply(message, function(line) cli::format_inline(line, .envir = envir), "")
   visible(message, colours = TRUE)
 }
 

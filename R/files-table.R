@@ -55,10 +55,11 @@ read_table_file <- function(file, call = rlang::caller_env()) {
 # What a reader of tables can take: the file itself, or, where that has a byte order mark or no last line end, which readers
 # stumble over, its text put right.
 table_source <- function(file, call) {
-  text <- read_text(file, call)
-  bytes <- file_bytes(file)
-  if (!has_order_mark(bytes) && bytes[length(bytes)] == as.raw(10)) return(file)
-  textConnection(strsplit(text, "\n", fixed = TRUE)[[1]], encoding = "UTF-8")
+  bytes <- read_text_bytes(file, call)
+  if (length(bytes) == file.size(file)) return(file)
+  text <- rawToChar(bytes)
+  Encoding(text) <- "UTF-8"
+  textConnection(strsplit(text, "\r\n?|\n")[[1]], encoding = "UTF-8")
 }
 
 # Every row has as many cells as the header: the reader would fill or wrap the others without a word.

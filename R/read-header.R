@@ -29,5 +29,3 @@ picture_scale <- function(file, header) {
   good <- !is.null(scale) && all(is.finite(c(scale$x, scale$y))) && scale$x > 0 && scale$y > 0
   if (good) scale
 }
-
-big_endian <- function(bytes) sum(as.numeric(bytes) * 256^(rev(seq_along(bytes)) - 1))

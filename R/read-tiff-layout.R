@@ -4,6 +4,9 @@
 tiff_compressions <- c(none = 1, LZW = 5, JPEG = 7, deflate = 8, `deflate (old)` = 32946, PackBits = 32773, zstd = 50000)
 largest_tile <- 2^15
 
+# The first number of a tag, or what the standard takes for one that is not there.
+tiff_number <- function(tags, name, default) if (length(tags[[name]]) == 0) default else tags[[name]][1]
+
 check_tiff_layout <- function(header, tags, file) {
   check_tiff_pixels(header, tags, file)
   check_tiff_pieces(tiff_pieces(header, tags, file), tags, file)

@@ -87,8 +87,6 @@ tiff_values <- function(source, entry, width, whole) {
   )
 }
 
-tiff_number <- function(tags, name, default) if (length(tags[[name]]) == 0) default else tags[[name]][1]
-
 tiff_header <- function(file, page = NULL) {
   pages <- tiff_pages(file)
   chosen <- if (is.null(page)) 1 else page

@@ -1,9 +1,6 @@
 # Reading pictures: what the file is comes from its first bytes; size and layout are checked
 # before any decoder takes memory.
 
-most_pixels <- 4e8  # a larger picture should be cut into fields
-most_bytes <- 8e9   # what reading one picture may take
-
 #' Read a micrograph
 #'
 #' Reads PNG (1 to 16 bits, palettes), JPEG, and TIFF (8 and 16 bits, 32-bit real grey values, palettes, strips or
@@ -62,13 +59,6 @@ read_picture <- function(file, page, channel, decode, call = rlang::caller_env()
     )
   )
   field
-}
-
-damaged <- function(file, why, parent = NULL, call = rlang::caller_env()) {
-  bm_abort(c(
-    "{.file {basename(file)}} cannot be read: {why}.",
-    i = "Copy it again from the microscope, or save it again as PNG or TIFF."
-  ), "picture", parent = parent, call = call)
 }
 
 check_dimensions <- function(header, file) {

@@ -15,7 +15,7 @@ CXX17FLAGS = $flags
 LDFLAGS = -fsanitize=address,undefined
 END
 preload="$(g++ -print-file-name=libasan.so):$(g++ -print-file-name=libubsan.so)"
-export ASAN_OPTIONS=detect_leaks=0:abort_on_error=1:handle_segv=0 UBSAN_OPTIONS=print_stacktrace=1:halt_on_error=1
+export ASAN_OPTIONS="detect_leaks=0:abort_on_error=1:handle_segv=0:suppressions=$PWD/tools/sanitize-suppressions.txt" UBSAN_OPTIONS=print_stacktrace=1:halt_on_error=1
 MAKEFLAGS=-j2 R_MAKEVARS_USER="$PWD/build/sanitized.makevars" R CMD INSTALL --no-docs --no-test-load --library="$lib" "$work" > build/sanitized.log 2>&1 ||
   { tail -40 build/sanitized.log; exit 1; }
 tests="${*:-contour damaged distribution filter-smooth filters hand mask-morphology mask measure noise overlay porosity read segment-rules segment separate strip}"

@@ -239,3 +239,30 @@ test_that("a wrong magic number is no picture", {
     }
   }
 })
+
+test_that("colours are the same by every way they are decoded", {
+  set.seed(10)
+  colour <- array(sample(0:255, 3 * 300, TRUE) / 255, c(15, 20, 3))
+  alpha <- array(c(colour, rep(0.5, 300)), c(15, 20, 4))
+  want <- round(apply(round(255 * colour), 1:2, function(v) sum(v * c(0.2126, 0.7152, 0.0722))))
+  files <- c(png_of(colour), png_of(alpha), tempfile(fileext = ".tif"))
+  tiff::writeTIFF(colour, files[3], bits.per.sample = 8L)
+  wide <- tempfile(fileext = ".tif")
+  tiff::writeTIFF(colour, wide, bits.per.sample = 16L)
+  for (file in files) expect_equal(read_field(file)$pixels, want)
+  expect_equal(read_field(wide)$pixels / 257, want, tolerance = 0.01)
+  for (k in 1:3) {
+    expect_equal(read_field(files[1], channel = c("red", "green", "blue")[k])$pixels, round(255 * colour[, , k]))
+  }
+})
+
+test_that("the limit on memory counts colours and bytes, and missing memory is said as that", {
+  header <- function(width, channels, bits) list(format = "png", width = width, height = 1e4, bits = bits, channels = channels)
+  expect_silent(check_dimensions(header(4e4, 1, 8), "a.png"))
+  expect_error(check_dimensions(header(4.1e4, 1, 8), "a.png"), "400 million", class = "bemrick_error_picture")
+  expect_error(check_dimensions(header(3e4, 4, 16), "a.png"), "in colour", class = "bemrick_error_picture")
+  short <- function(file, header, channel) stop("cannot allocate vector of size 1.5 Gb")
+  expect_error(read_picture(kit("beads.png"), NULL, "luminance", short), "not enough memory.*GB", class = "bemrick_error_memory")
+  bad <- function(file, header, channel) stop("std::bad_alloc")
+  expect_error(read_picture(kit("beads.png"), NULL, "luminance", bad), class = "bemrick_error_memory")
+})
