@@ -5,7 +5,7 @@ LIB := build/lib
 SOURCES := DESCRIPTION NAMESPACE $(shell find R src inst exec -type f ! -name '*.o' ! -name '*.so' 2>/dev/null)
 RUN := R_LIBS=$(CURDIR)/$(LIB)
 
-.PHONY: demo test check bench fuzz sanitize screenshots lint document extdata damaged setup clean
+.PHONY: demo test install check bench fuzz sanitize screenshots lint coverage mutate site document extdata damaged setup clean
 
 setup:
 	@bash tools/setup.sh
@@ -18,8 +18,13 @@ $(LIB)/.installed: $(SOURCES) | setup
 demo: $(LIB)/.installed
 	@$(RUN) $(LIB)/bemrick/exec/bemrick demo --out build/demo --replace
 
+# all tests, or some: make test FILES="judge spec"
 test: $(LIB)/.installed
-	@$(RUN) Rscript tools/run-tests.R
+	@$(RUN) Rscript tools/run-tests.R $(FILES)
+
+# into the user's R library, the program into ~/.local/bin (or BINDIR)
+install: setup
+	@bash tools/install.sh
 
 # without debugging symbols, which alone would make the installed package look too large
 check: setup
@@ -30,6 +35,7 @@ check: setup
 bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/bench.R
 	@$(RUN) Rscript bench/growth.R
+	@$(RUN) Rscript bench/batch.R
 	@$(RUN) Rscript bench/accuracy.R
 	@$(RUN) Rscript bench/shapes.R
 	@$(RUN) Rscript bench/parting.R
@@ -54,13 +60,28 @@ screenshots: $(LIB)/.installed
 	@$(RUN) bash tools/screenshots.sh
 
 lint: setup
-	@bash tools/setup.sh lintr
+	@bash tools/setup.sh lintr spelling
 	@Rscript tools/lint.R
+
+# which lines the tests reach
+coverage: setup
+	@bash tools/setup.sh covr
+	@Rscript tools/coverage.R
+
+# do the tests notice small changes? MUTATE="--since main~3", or files to change
+mutate: $(LIB)/.installed
+	@$(RUN) Rscript tools/mutate.R $(MUTATE)
+
+# the reference and the vignettes as a site
+site: $(LIB)/.installed
+	@bash tools/setup.sh pkgdown
+	@$(RUN) Rscript -e 'pkgdown::build_site(preview = FALSE, install = FALSE, override = list(destination = "build/site"))'
 
 # help pages and NAMESPACE from the comments above the functions
 document: setup
 	@bash tools/setup.sh roxygen2
 	Rscript -e 'Rcpp::compileAttributes(".")'
+	Rscript -e 'roxygen2::roxygenise(".", roclets = "namespace", load_code = "source")'
 	$(MAKE) $(LIB)/.installed
 	$(RUN) Rscript -e 'roxygen2::roxygenise(".", load_code = "installed")'
 

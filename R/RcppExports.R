@@ -37,6 +37,10 @@ core_grey_extreme <- function(pixels, lowest, shape, rx, ry, threads = 1L) {
     .Call(`_bemrick_core_grey_extreme`, pixels, lowest, shape, rx, ry, threads)
 }
 
+core_native_raster <- function(pixels, top) {
+    .Call(`_bemrick_core_native_raster`, pixels, top)
+}
+
 core_shrink <- function(pixels, times, rows, cols) {
     .Call(`_bemrick_core_shrink`, pixels, times, rows, cols)
 }
@@ -121,6 +125,10 @@ core_neighbours <- function(labels, x, y, count, sx, sy) {
     .Call(`_bemrick_core_neighbours`, labels, x, y, count, sx, sy)
 }
 
+core_ring_texts <- function(x, y, size) {
+    .Call(`_bemrick_core_ring_texts`, x, y, size)
+}
+
 core_levels_of_shares <- function(shares, top) {
     .Call(`_bemrick_core_levels_of_shares`, shares, top)
 }
@@ -143,6 +151,10 @@ core_levels <- function(pixels) {
 
 core_histogram <- function(pixels, levels, threads = 1L) {
     .Call(`_bemrick_core_histogram`, pixels, levels, threads)
+}
+
+core_tile_middles <- function(pixels, outside, level, rows, cols) {
+    .Call(`_bemrick_core_tile_middles`, pixels, outside, level, rows, cols)
 }
 
 core_otsu <- function(counts) {

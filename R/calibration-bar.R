@@ -2,43 +2,61 @@
 
 #' Calibrate from a scale bar
 #'
-#' Finds the scale bar in the information strip, drawn over the sample, or in a box given, and takes its length between the
-#' outer edges of its ends, at half height between bar and background. Plain bars, bars with ticks at the ends, I-shapes,
-#' and rows of dots (from the middle of the first to the middle of the last) are found; lettering is told apart by its
-#' shape. When two things could be the bar, it says so and asks for a box.
+#' Finds the scale bar in the information strip, drawn over the sample, or in a box given, and takes
+#' its length between the outer edges of its ends, at half height between bar and background. Plain
+#' bars, bars with ticks at the ends, I-shapes, and rows of dots (from the middle of the first to
+#' the middle of the last) are found; lettering is told apart by its shape. When two things could be
+#' the bar, it says so and asks for a box.
 #'
 #' @param field A `bm_field` with its strip still on.
 #' @param length Length written beside the bar, such as `"50 um"`.
-#' @param box Where to look: `c(left, top, right, bottom)` in pixels; in the information strip, or what is drawn over the
-#'   sample ([exclude_overlay()]), when not given.
-#' @param ends Two points at the ends of the bar, `c(x1, y1, x2, y2)` in pixels. The bar is searched for between them;
-#'   when none is found there, their distance is taken as it is, and `found` says so.
+#' @param box Where to look: `c(left, top, right, bottom)` in pixels; in the information strip, or
+#'   what is drawn over the sample ([exclude_overlay()]), when not given.
+#' @param ends Two points at the ends of the bar, `c(x1, y1, x2, y2)` in pixels. The bar is searched
+#'   for between them; when none is found there, their distance is taken as it is, and `found` says
+#'   so.
 #' @param name Name of the calibration, usually the magnification.
-#' @return A `bm_calibration`; `evidence` holds the ends of the bar in pixels. Its uncertainty allows for a
-#'   bar that was drawn to whole pixels (0.24 pixels: twice that covers 95 % of a rounding error).
+#' @return A `bm_calibration`; `evidence` holds the ends of the bar in pixels. Its uncertainty
+#'   allows for a bar that was drawn to whole pixels (0.24 pixels: twice that covers 95 % of a
+#'   rounding error).
 #' @section Errors: Class `bemrick_error_bar` when no bar, or more than one possible bar, is found.
 #' @examples
-#' field <- simulate_field(width = 400, height = 300, count = 10, pixel = "0.5 um", strip = TRUE, seed = 1)
+#' field <- simulate_field(
+#'   width = 400, height = 300, count = 10, pixel = "0.5 um", strip = TRUE, seed = 1
+#' )
 #' field$calibration <- NULL
 #' calibration_from_bar(field, length = "20 um")
 #' @export
 calibration_from_bar <- function(field, length, box = NULL, ends = NULL, name = NULL) {
   check_field(field)
+  check_true_length(length)
+
   if (!is.null(ends)) return(calibration_from_ends(field, length, ends, name))
   box <- if (is.null(box)) box_of_strip(field) else check_box(box, field)
   bar <- if (is.null(box)) bar_over_sample(field)
   else find_bar(field$picture[(box[[2]] + 1):box[[4]], (box[[1]] + 1):box[[3]], drop = FALSE])
-  what <- if (is.null(box)) "a scale bar over the sample" else if (bar$dots == 0) "a scale bar" else paste("a row of",
-    bar$dots, "dots")
+  what <- if (is.null(box)) {
+    "a scale bar over the sample"
+  } else if (bar$dots == 0) {
+    "a scale bar"
+  } else {
+    paste("a row of", bar$dots, "dots")
+  }
   error_pixels <- if (is.null(box)) 0.7 else 0.24  # over the sample the ends are less clear
   corner <- if (is.null(box)) c(0, 0) else unname(box[1:2])
-  bar_calibration(field, length, corner + c(bar$left, bar$y), corner + c(bar$right, bar$y), what, error_pixels, name)
+
+  bar_calibration(
+    field, length, corner + c(bar$left, bar$y), corner + c(bar$right, bar$y), what, error_pixels,
+    name
+  )
 }
 
 bar_calibration <- function(field, length, left, right, what, error_pixels, name) {
   pixels <- sqrt(sum((right - left)^2))
   calibration <- calibration_from_length(pixels, length, error_pixels = error_pixels, name = name)
-  calibration$found <- paste0("from ", what, " of ", length, ", ", format(round(pixels, 2), nsmall = 2), " pixels long")
+  calibration$found <- paste0(
+    "from ", what, " of ", length, ", ", format(round(pixels, 2), nsmall = 2), " pixels long"
+  )
   calibration$image <- field$source[c("width", "height", "sha256")]
   calibration$evidence <- list(kind = "bar", left = left, right = right)
   calibration
@@ -46,17 +64,29 @@ bar_calibration <- function(field, length, left, right, what, error_pixels, name
 
 # The bar between two points of the user's, or the points themselves.
 calibration_from_ends <- function(field, length, ends, name, call = rlang::caller_env()) {
-  if (!is.numeric(ends) || base::length(ends) != 4 || !all(is.finite(ends)) || all(ends[1:2] == ends[3:4])) {
-    bm_abort("{.arg ends} must be two points, {.code c(x1, y1, x2, y2)} in pixels.", "argument", call = call)
+  if (!is.numeric(ends) || base::length(ends) != 4 || !all(is.finite(ends)) ||
+      all(ends[1:2] == ends[3:4])) {
+    bm_abort(
+      "{.arg ends} must be two points, {.code c(x1, y1, x2, y2)} in pixels.", "argument",
+      call = call
+    )
   }
+
   room <- max(8, 0.15 * abs(ends[3] - ends[1]))
-  around <- c(min(ends[c(1, 3)]) - room, min(ends[c(2, 4)]) - 20, max(ends[c(1, 3)]) + room, max(ends[c(2, 4)]) + 20)
-  near <- tryCatch(calibration_from_bar(field, length, box = around, name = name), bemrick_error_bar = function(e) NULL)
+  around <- c(
+    min(ends[c(1, 3)]) - room, min(ends[c(2, 4)]) - 20, max(ends[c(1, 3)]) + room,
+    max(ends[c(2, 4)]) + 20
+  )
+  near <- tryCatch(
+    calibration_from_bar(field, length, box = around, name = name),
+    bemrick_error_bar = function(e) NULL
+  )
   given <- sqrt(sum((ends[3:4] - ends[1:2])^2))
   if (!is.null(near)) {
     measured <- near$evidence$right[1] - near$evidence$left[1]
     if (abs(measured / given - 1) < 0.15) return(near)
   }
+
   bar_calibration(field, length, ends[1:2], ends[3:4], "two points given", 0.7, name)
 }
 
@@ -73,11 +103,17 @@ bar_over_sample <- function(field, call = rlang::caller_env()) {
   drawn <- find_overlay(field$picture, top_level(field))$boxes
   bars <- drawn[drawn$kind == "bar", ]
   if (nrow(bars) != 1) {
-    bm_abort(c(
-      if (nrow(bars) > 1) "There are {nrow(bars)} things in this picture that could be the scale bar."
-      else "There is no information strip and no drawn bar in this picture.",
-      i = "Say where the bar is: {.code box = c(left, top, right, bottom)} in pixels."
-    ), "bar", call = call)
+    bm_abort(
+      c(
+        if (nrow(bars) > 1) {
+          "There are {nrow(bars)} things in this picture that could be the scale bar."
+        } else {
+          "There is no information strip and no drawn bar in this picture."
+        },
+        i = "Give its place: {.code box = c(left, top, right, bottom)} in pixels."
+      ),
+      "bar", call = call
+    )
   }
   part <- field$picture[(bars$top + 1):bars$bottom, (bars$left + 1):bars$right, drop = FALSE]
   extreme <- if (bars$ink == "bright") max(part) else min(part)
@@ -91,40 +127,23 @@ bar_over_sample <- function(field, call = rlang::caller_env()) {
     share <- (profile - beside) / (plateau - beside)
     k <- match(inner, at)
     while (k > 1 && k < length(at) && isTRUE(share[k] > 0.5)) k <- k + by
-    seen <- isTRUE(abs(plateau - beside) > 40 * top_level(field) / 255) && share[k] <= 0.5 && share[k - by] > 0.5
-    if (!seen) return(if (by < 0) inner - 1 else inner)  # ends at the frame, or over something as bright as itself
+    seen <- isTRUE(abs(plateau - beside) > 40 * top_level(field) / 255) && share[k] <= 0.5 &&
+      share[k - by] > 0.5
+    # ends at the frame, or over something as bright as itself
+    if (!seen) return(if (by < 0) inner - 1 else inner)
     (at[k] - 0.5) - by * (0.5 - share[k]) / (share[k - by] - share[k])
   }
+
   list(left = end(bars$left + 1, -1), right = end(bars$right, 1), y = mean(rows) - 0.5, dots = 0)
-}
-
-# list(left, top, right, bottom) of a strip, in pixels; no rows when there is none.
-strip_box <- function(strip, width, height) {
-  n <- strip$pixels
-  if (n == 0) return(tibble::tibble(left = numeric(), right = numeric(), top = numeric(), bottom = numeric()))
-  tibble::tibble(
-    left = if (strip$side == "right") width - n else 0, right = if (strip$side == "left") n else width,
-    top = if (strip$side == "bottom") height - n else 0, bottom = if (strip$side == "top") n else height
-  )
-}
-
-check_box <- function(box, field, call = rlang::caller_env()) {
-  good <- is.numeric(box) && length(box) == 4 && all(is.finite(box)) && box[1] < box[3] && box[2] < box[4]
-  if (!good) bm_abort("{.arg box} must be {.code c(left, top, right, bottom)} in pixels.", "argument", call = call)
-  inside <- c(
-    max(0, floor(box[1])), max(0, floor(box[2])), min(ncol(field$picture), ceiling(box[3])),
-    min(nrow(field$picture), ceiling(box[4]))
-  )
-  if (inside[1] >= inside[3] || inside[2] >= inside[4]) {
-    bm_abort("{.arg box} lies outside the picture.", "argument", call = call)
-  }
-  inside
 }
 
 # Ends and row of the bar in a region whose greatest part is background: list(left, right, y, dots).
 find_bar <- function(region, call = rlang::caller_env()) {
   unsure <- function(why) {
-    bm_abort(c(why, i = "Say where it is: {.code box = c(left, top, right, bottom)} in pixels."), "bar", call = call)
+    bm_abort(
+      c(why, i = "Give its place: {.code box = c(left, top, right, bottom)} in pixels."), "bar",
+      call = call
+    )
   }
   background <- stats::median(region)
   contrast <- range(region) - background
@@ -136,13 +155,18 @@ find_bar <- function(region, call = rlang::caller_env()) {
   if (length(bars) == 0) unsure("No scale bar was found.")
   width <- vapply(bars, function(b) b$right - b$left, 0)
   if (sum(width > 0.6 * max(width)) > 1) {
-    unsure("{sum(width > 0.6 * max(width))} things in this part of the picture could be the scale bar.")
+    unsure(
+      "{sum(width > 0.6 * max(width))} things in this part of the picture could be the scale bar."
+    )
   }
+
   bars[[which.max(width)]]
 }
 
 lines_of <- function(things, height, least) {
-  wide <- which(things$right - things$left >= least & things$right - things$left < 0.97 * ncol(height))
+  wide <- which(
+    things$right - things$left >= least & things$right - things$left < 0.97 * ncol(height)
+  )
   found <- lapply(wide, function(k) {
     rows <- (things$top[k] + 1):things$bottom[k]
     cols <- (things$left[k] + 1):things$right[k]
@@ -158,14 +182,15 @@ lines_of <- function(things, height, least) {
 # Rows of at least five like dots at like distances.
 dots_of <- function(things, height, least) {
   size <- cbind(things$right - things$left, things$bottom - things$top)
-  dot <- size[, 2] <= 1.5 * size[, 1] + 1 & size[, 1] <= 1.5 * size[, 2] + 1 & things$n >= 0.6 * size[, 1] * size[, 2] &
-    size[, 1] < ncol(height) / 20
+  dot <- size[, 2] <= 1.5 * size[, 1] + 1 & size[, 1] <= 1.5 * size[, 2] + 1 &
+    things$n >= 0.6 * size[, 1] * size[, 2] & size[, 1] < ncol(height) / 20
   found <- list()
   left <- which(dot)
   while (length(left) >= 5) {
     first <- left[1]
     alike <- left[
-      abs(things$top[left] - things$top[first]) <= 1 & abs(things$bottom[left] - things$bottom[first]) <= 1 &
+      abs(things$top[left] - things$top[first]) <= 1 &
+        abs(things$bottom[left] - things$bottom[first]) <= 1 &
         abs(size[left, 1] - size[first, 1]) <= 1
     ]
     left <- setdiff(left, alike)
@@ -187,18 +212,8 @@ row_of_dots <- function(things, height, dots) {
   if (max(abs(pitch - stats::median(pitch))) > max(1.01, 0.06 * stats::median(pitch))) return(NULL)
   if (stats::median(pitch) < 1.5 * (things$right[dots[1]] - things$left[dots[1]])) return(NULL)
   y <- (things$top[dots[1]] + things$bottom[dots[1]]) / 2
-  list(left = centre[1], right = centre[length(centre)], y = y, dots = length(dots))
-}
 
-# A bar is a thing with rows that run through nearly its whole width, and much wider than high; lettering is not.
-bar_shape <- function(thing) {
-  cols <- which(colSums(thing) > 0)
-  rows <- which(rowSums(thing) > 0)
-  width <- diff(range(cols)) + 1
-  height <- diff(range(rows)) + 1
-  through <- which(rowSums(thing) >= 0.97 * width)
-  if (length(through) == 0 || height > width / 2.5 || length(through) > width / 4) return(NULL)
-  list(rows = through)
+  list(left = centre[1], right = centre[length(centre)], y = y, dots = length(dots))
 }
 
 # Sub-pixel crossings of half the bar's height, going outward from its ends.

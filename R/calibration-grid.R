@@ -2,17 +2,19 @@
 
 #' Calibrate from a grid
 #'
-#' Finds the dots of a dot grid, or the cells between the lines of a line grid, numbers them along the two directions of
-#' the grid, and fits the map from picture to plane: a radial bend with one coefficient and a projective map (least
-#' squares by Gauss-Newton, outliers left out). The camera may be tilted and the grid turned.
+#' Finds the dots of a dot grid, or the cells between the lines of a line grid, numbers them along
+#' the two directions of the grid, and fits the map from picture to plane: a radial bend with one
+#' coefficient and a projective map (least squares by Gauss-Newton, outliers left out). The camera
+#' may be tilted and the grid turned.
 #'
 #' @param field A `bm_field` that shows at least 5 x 5 dots or cells.
 #' @param pitch Distance of two neighbouring dots or lines, such as `"1 mm"`.
 #' @param name Name of the calibration.
-#' @return A `bm_calibration` with the element `plane` (the map), and `evidence` with every dot: `x_px`, `y_px`, its number
-#'   along both directions, whether it was `used`, and its `residual` from the fit, in the unit of `pitch`. It has a pixel
-#'   size (`pixel`) only where the scale is the same within 0.2 % over the whole picture; else lengths are refused until
-#'   [rectify_field()] or [points_on_plane()]. `uncertainty` is that of a length half the grid long.
+#' @return A `bm_calibration` with the element `plane` (the map), and `evidence` with every dot:
+#'   `x_px`, `y_px`, its number along both directions, whether it was `used`, and its `residual`
+#'   from the fit, in the unit of `pitch`. It has a pixel size (`pixel`) only where the scale is the
+#'   same within 0.2 % over the whole picture; else lengths are refused until [rectify_field()] or
+#'   [points_on_plane()]. `uncertainty` is that of a length half the grid long.
 #' @section Errors: Class `bemrick_error_grid` when no regular grid is found.
 #' @examples
 #' grid <- simulate_grid(tilt = 10, seed = 1)
@@ -22,6 +24,7 @@ calibration_from_grid <- function(field, pitch, name = NULL) {
   check_field(field)
   q <- check_pitch(pitch)
   if (min(dim(field$pixels)) < 40) bm_abort("The picture is too small to hold a grid.", "grid")
+
   found <- Filter(Negate(is.null), lapply(c(dark = TRUE, bright = FALSE),
     function(dark) number_blobs(grid_blobs(field$pixels, dark))))
   if (length(found) == 0) no_grid("No regular grid of dots or lines was found.")
@@ -37,20 +40,25 @@ calibration_from_grid <- function(field, pitch, name = NULL) {
   dots$used <- fit$used
   dots$residual <- fit$off * q$value
   calibration <- new_calibration(
-    if (scale$most / scale$least < 1.002) c(x = 1, y = 1) * sqrt(scale$most * scale$least), q$unit, fit$uncertainty,
+    if (scale$most / scale$least < 1.002) c(x = 1, y = 1) * sqrt(scale$most * scale$least), q$unit,
+    fit$uncertainty,
     paste0(
-      "from a grid of ", sum(fit$used), " dots or cells every ", format(q$value), " ", q$unit, ", residuals ",
-      signif(fit$sd * q$value, 2), " ", q$unit
+      "from a grid of ", sum(fit$used), " dots or cells every ", format(q$value), " ", q$unit,
+      ", residuals ", signif(fit$sd * q$value, 2), " ", q$unit
     ),
     name = name, image = field$source[c("width", "height", "sha256")]
   )
   calibration$plane <- fit$plane
   calibration$evidence <- list(kind = "grid", dots = dots)
+
   calibration
 }
 
 no_grid <- function(why, call = rlang::caller_env(2)) {
-  bm_abort(c(why, i = "Fill the picture with the grid, sharp, with at least 5 x 5 dots or cells in view."), "grid", call = call)
+  bm_abort(
+    c(why, i = "Fill the picture with the grid, sharp, with at least 5 x 5 dots or cells in view."),
+    "grid", call = call
+  )
 }
 
 plane_scale_range <- function(plane, field) {
@@ -59,8 +67,8 @@ plane_scale_range <- function(plane, field) {
   list(most = max(s$most), least = min(s$least))
 }
 
-# How far the centroid of a dot or cell as pictured lies from the picture of its centre: four points of the plane with the
-# second moments of a square of its area, weighted by the pixels they cover.
+# How far the centroid of a dot or cell as pictured lies from the picture of its centre: four points
+# of the plane with the second moments of a square of its area, weighted by the pixels they cover.
 centre_shift <- function(plane, dots) {
   centre <- plane_points(plane, dots$x_px, dots$y_px)
   scale <- plane_scales(plane, dots$x_px, dots$y_px)
@@ -70,14 +78,15 @@ centre_shift <- function(plane, dots) {
     at <- picture_points(plane, centre$x + i * half, centre$y + j * half)
     s <- plane_scales(plane, at$x, at$y)
     weight <- 1 / (s$most * s$least)
-    sums <- list(weight = sums$weight + weight, x = sums$x + weight * at$x, y = sums$y + weight * at$y)
+    sums <- list(
+      weight = sums$weight + weight, x = sums$x + weight * at$x, y = sums$y + weight * at$y
+    )
   }
   list(x = sums$x / sums$weight - dots$x_px, y = sums$y / sums$weight - dots$y_px)
 }
 
-# Centres of the blobs of one phase that are alike in size and whole: columns x_px, y_px, area_px. Pixels weigh by how far
-# they are
-# beyond the level, so that the outline's own pixels count in part.
+# Centres of the blobs of one phase that are alike in size and whole: columns x_px, y_px, area_px.
+# Pixels weigh by how far they are beyond the level, so that the outline's own pixels count in part.
 grid_blobs <- function(pixels, dark) {
   sigma <- max(dim(pixels)) / 8
   height <- core_gaussian(pixels, 1, 1) - core_gaussian(pixels, sigma, sigma)
@@ -99,11 +108,15 @@ grid_blobs <- function(pixels, dark) {
   if (sum(whole) < 25) return(NULL)
   usual <- stats::median(sums[whole & sums[, 1] >= stats::quantile(sums[whole, 1], 0.25), 1])
   alike <- whole & sums[, 1] > 0.4 * usual & sums[, 1] < 2.5 * usual
-  tibble::tibble(x_px = sums[alike, 4] / sums[alike, 3], y_px = sums[alike, 5] / sums[alike, 3], area_px = sums[alike, 1])
+
+  tibble::tibble(
+    x_px = sums[alike, 4] / sums[alike, 3], y_px = sums[alike, 5] / sums[alike, 3],
+    area_px = sums[alike, 1]
+  )
 }
 
-# Numbers the dots along the two directions of the grid, going out from the middle from neighbour to neighbour; NULL when
-# they are no grid. Columns x_px, y_px, area_px, across, down.
+# Numbers the dots along the two directions of the grid, going out from the middle from neighbour to
+# neighbour; NULL when they are no grid. Columns x_px, y_px, area_px, across, down.
 number_blobs <- function(dots) {
   if (is.null(dots) || nrow(dots) < 25) return(NULL)
   p <- cbind(dots$x_px, dots$y_px)
@@ -133,6 +146,7 @@ number_blobs <- function(dots) {
   once <- !duplicated(number) & placed
   spread <- apply(number[placed, , drop = FALSE], 2, function(n) length(unique(n)))
   if (sum(once) < 25 || min(spread) < 5 || sum(placed) < 0.6 * nrow(p)) return(NULL)
+
   tibble::tibble(dots[once, ], across = number[once, 1], down = number[once, 2])
 }
 
@@ -142,15 +156,19 @@ first_steps <- function(p, start) {
   distance <- sqrt(rowSums(away^2))
   near <- order(distance)[2:9]
   a <- away[near[1], ]
-  turned <- vapply(near, function(k) abs(sum(a * away[k, ])) < 0.5 * distance[near[1]] * distance[k], NA)
+  turned <- vapply(
+    near, function(k) abs(sum(a * away[k, ])) < 0.5 * distance[near[1]] * distance[k], NA
+  )
   if (!any(turned)) return(NULL)
   b <- away[near[which(turned)[1]], ]
   if (sum(b^2) > 2 * sum(a^2)) return(NULL)
   steps <- if (abs(a[1]) >= abs(b[1])) rbind(a, b) else rbind(b, a)
+
   steps * c(sign(steps[1, 1]), sign(steps[2, 2]))
 }
 
-# Map from picture to plane in pitches: list(plane, used, off (distance from the fit), sd, uncertainty).
+# Map from picture to plane in pitches: list(plane, used, off (distance from the fit), sd,
+# uncertainty).
 fit_plane <- function(dots, width, height) {
   centre <- c(width, height) / 2
   reach <- sqrt(sum(centre^2))
@@ -167,16 +185,23 @@ fit_plane <- function(dots, width, height) {
     if (identical(again, used)) break
     used <- again
   }
-  if (sum(used) < 25 || mean(used) < 0.8) no_grid("The dots found do not lie on a grid.", rlang::caller_env())
+  if (sum(used) < 25 || mean(used) < 0.8) {
+    no_grid("The dots found do not lie on a grid.", rlang::caller_env())
+  }
   freedom <- 2 * sum(used) - length(theta)
   residual <- target[c(used, used)] - map_points(theta, u[used], v[used])
   sd <- sqrt(sum(residual^2) / freedom)
   if (sd > 0.05) no_grid("The dots found do not lie on a grid.", rlang::caller_env())
   covariance <- sd^2 * solve(crossprod(map_slopes(theta, u[used], v[used])))
+
   list(
-    plane = new_plane(matrix(c(theta[1:8], 1), 3, byrow = TRUE), centre, reach, theta[9]), used = used, off = off, sd = sd,
-    # beside the residuals, what one bend for a real lens and the shape of the dots leave (found by simulation)
-    uncertainty = sqrt(length_uncertainty(theta, covariance, range(u[used]), range(v[used]))^2 + 4.2e-5^2)
+    plane = new_plane(matrix(c(theta[1:8], 1), 3, byrow = TRUE), centre, reach, theta[9]),
+    used = used, off = off, sd = sd,
+    # beside the residuals, what one bend for a real lens and the shape of the dots leave (found by
+    # simulation)
+    uncertainty = sqrt(
+      length_uncertainty(theta, covariance, range(u[used]), range(v[used]))^2 + 4.2e-5^2
+    )
   )
 }
 
@@ -201,7 +226,8 @@ map_slopes <- function(theta, u, v) {
 projective_start <- function(u, v, x, y) {
   zero <- 0 * u
   a <- rbind(
-    cbind(u, v, 1, zero, zero, zero, -u * x, -v * x), cbind(zero, zero, zero, u, v, 1, -u * y, -v * y)
+    cbind(u, v, 1, zero, zero, zero, -u * x, -v * x),
+    cbind(zero, zero, zero, u, v, 1, -u * y, -v * y)
   )
   c(qr.solve(a, c(x, y)), 0)
 }

@@ -5,18 +5,27 @@ magnification_of <- function(text) {
   number <- "([0-9]+(?:\\.[0-9]+)?)\\s?(k?)"
   after <- paste0("(?<![0-9A-Za-z.])", number, "[x\u00d7](?![0-9A-Za-z])")
   before <- paste0("(?<![0-9A-Za-z])[x\u00d7]\\s?", number, "(?![0-9A-Za-z])")
-  vapply(text, function(t) {
-    if (is.na(t)) return(NA_character_)
-    found <- regmatches(t, regexec(after, t, perl = TRUE, ignore.case = TRUE))[[1]]
-    if (length(found) == 0) found <- regmatches(t, regexec(before, t, perl = TRUE, ignore.case = TRUE))[[1]]
-    if (length(found) == 0) return(NA_character_)
-    paste0(format(as.numeric(found[2]) * if (nzchar(found[3])) 1000 else 1, scientific = FALSE), "x")
-  }, "", USE.NAMES = FALSE)
+  vapply(
+    text,
+    function(t) {
+      if (is.na(t)) return(NA_character_)
+      found <- regmatches(t, regexec(after, t, perl = TRUE, ignore.case = TRUE))[[1]]
+      if (length(found) == 0) {
+        found <- regmatches(t, regexec(before, t, perl = TRUE, ignore.case = TRUE))[[1]]
+      }
+      if (length(found) == 0) return(NA_character_)
+      paste0(
+        format(as.numeric(found[2]) * if (nzchar(found[3])) 1000 else 1, scientific = FALSE), "x"
+      )
+    },
+    "", USE.NAMES = FALSE
+  )
 }
 
 # What a user hands over as a magnification: "500x", "500", 500.
 check_magnification <- function(x, call = rlang::caller_env()) {
   check_encoding(x, "magnification", call)
+
   if (is.numeric(x)) check_number(x, "magnification", 0.01, 1e7, call = call)
   text <- if (is.numeric(x)) paste0(format(x, scientific = FALSE), "x") else x
   if (rlang::is_string(text) && grepl("^\\s*[0-9.]+\\s*$", text)) text <- paste0(trimws(text), "x")
@@ -25,16 +34,19 @@ check_magnification <- function(x, call = rlang::caller_env()) {
     bm_abort("{.arg magnification} must be a magnification such as {.val 500x}, not
               {if (is.atomic(x)) paste(x, collapse = ' ') else 'that'}.", "argument", call = call)
   }
+
   found
 }
 
 #' Read a folder of calibrations
 #'
-#' Reads every `*.calibration.yml` of a folder. [calibrate()] and `calibration: auto` of a batch list pick from such a
-#' folder by magnification, which stands in the calibration's name (`"SEM 500x"`).
+#' Reads every `*.calibration.yml` of a folder. [calibrate()] and `calibration: auto` of a batch
+#' list pick from such a folder by magnification, which stands in the calibration's name (`"SEM
+#' 500x"`).
 #'
 #' @param dir Path of the folder.
-#' @return A list of `bm_calibration`, named by magnification (`"500x"`), or by the file where the name says none.
+#' @return A list of `bm_calibration`, named by magnification (`"500x"`), or by the file where the
+#'   name says none.
 #' @section Errors: Class `bemrick_error_file` when the folder or its calibrations are missing,
 #'   `bemrick_error_calibration` when two are for the same magnification.
 #' @examples
@@ -78,10 +90,14 @@ calibrations_by_magnification <- function(dir, call = rlang::caller_env()) {
 pick_calibration <- function(dir, magnification, call = rlang::caller_env()) {
   known <- read_calibrations(dir)
   if (is.na(magnification)) {
-    bm_abort(c(
-      "The name of this picture says no magnification, so none of the calibrations in {.file {dir}} can be picked.",
-      i = "Say it: {.code magnification = \"500x\"}, or name one calibration file."
-    ), "calibration", call = call)
+    bm_abort(
+      c(
+        "The name of this picture says no magnification, so none of the calibrations in
+         {.file {dir}} can be picked.",
+        i = "Give it: {.code magnification = \"500x\"}, or name one calibration file."
+      ),
+      "calibration", call = call
+    )
   }
   if (!magnification %in% names(known)) {
     bm_abort(c(

@@ -1,27 +1,40 @@
 # Checking a calibration against something of known length.
 
+#' @export
+format.bm_check <- function(x, ...) {
+  paste0(
+    "<check> ", toupper(x$verdict), ": measured ", signif(x$measured, 5), " for ",
+    signif(x$known, 5), " ", show_units(x$unit), ", off by ", signif(100 * x$deviation, 2),
+    " % \u00b1 ", signif(100 * x$uncertainty, 2), " %, tolerance ", 100 * x$tolerance, " %"
+  )
+}
+
 #' Verify a calibration
 #'
-#' Measures something of known length, two points apart or the pitch of a ruler, and says how far off the calibration
-#' is, with the uncertainty of the check. On a tilted plane the points are taken to the plane first.
+#' Measures something of known length, two points apart or the pitch of a ruler, and says how far
+#' off the calibration is, with the uncertainty of the check. On a tilted plane the points are taken
+#' to the plane first.
 #'
 #' @param field A calibrated `bm_field`.
 #' @param length True distance of the two points, such as `"100 um"`, or pitch of the ruler.
-#' @param from,to The two points, `c(x, y)` in pixels. When they are not given, the picture shows a ruler, and its marks are
-#'   found as by [calibration_from_marks()].
+#' @param from,to The two points, `c(x, y)` in pixels. When they are not given, the picture shows a
+#'   ruler, and its marks are found as by [calibration_from_marks()].
 #' @param tolerance Largest deviation allowed, such as `"1 %"`.
 #' @param error_pixels Standard uncertainty of the distance of the two points in pixels.
 #' @return A `bm_check`: `measured` and `known` (in the calibration's unit), `deviation` (relative),
-#'   `uncertainty` (relative, expanded, k = 2), `verdict`: `pass` when deviation and uncertainty together stay
-#'   within the tolerance, `fail` when they lie wholly outside, `undecided` between.
+#'   `uncertainty` (relative, expanded, k = 2), `verdict`: `pass` when deviation and uncertainty
+#'   together stay within the tolerance, `fail` when they lie wholly outside, `undecided` between.
 #' @examples
 #' field <- calibrate(as_field(matrix(0, 50, 300)), calibration_from_length(240, "100 um"))
 #' verify_calibration(field, "100 um", from = c(10, 20), to = c(250.5, 20))
 #' ruler <- calibrate(simulate_ruler(pitch = 24, seed = 1), calibration_from_length(240, "100 um"))
 #' verify_calibration(ruler, "10 um")
 #' @export
-verify_calibration <- function(field, length, from = NULL, to = NULL, tolerance = "1 %", error_pixels = 0.7) {
+verify_calibration <- function(
+  field, length, from = NULL, to = NULL, tolerance = "1 %", error_pixels = 0.7
+) {
   check_field(field)
+
   scale <- field$calibration
   if (is.null(scale)) bm_abort("This field has no calibration to verify.", "no_calibration")
   known <- parse_length(length, "length", scale$unit)
@@ -29,17 +42,25 @@ verify_calibration <- function(field, length, from = NULL, to = NULL, tolerance 
   if (is.na(known) || known <= 0 || is.na(allowed) || allowed <= 0) {
     bm_abort("{.arg length} and {.arg tolerance} must be above zero.", "argument")
   }
-  if (is.null(from) != is.null(to)) bm_abort("Give both {.arg from} and {.arg to}, or neither.", "argument")
-  seen <- if (is.null(from)) measured_pitch(field, length) else measured_distance(field, from, to, error_pixels)
+  if (is.null(from) != is.null(to)) {
+    bm_abort("Give both {.arg from} and {.arg to}, or neither.", "argument")
+  }
+  seen <- if (is.null(from)) {
+    measured_pitch(field, length)
+  } else {
+    measured_distance(field, from, to, error_pixels)
+  }
   deviation <- seen$measured / known - 1
   uncertainty <- 2 * sqrt(scale$uncertainty^2 + seen$relative^2)
   ends <- abs(deviation) + c(-1, 1) * uncertainty
+
   structure(
     list(
-      measured = seen$measured, known = known, unit = scale$unit, deviation = deviation, uncertainty = uncertainty,
-      tolerance = allowed, verdict = if (ends[2] <= allowed) "pass" else if (ends[1] > allowed) "fail" else "undecided"
+      measured = seen$measured, known = known, unit = scale$unit, deviation = deviation,
+      uncertainty = uncertainty, tolerance = allowed,
+      verdict = if (ends[2] <= allowed) "pass" else if (ends[1] > allowed) "fail" else "undecided"
     ),
-    class = "bm_check"
+    class = c("bm_check", "bemrick")
   )
 }
 
@@ -48,7 +69,9 @@ measured_distance <- function(field, from, to, error_pixels, call = rlang::calle
   from <- check_point(from, "from", call)
   to <- check_point(to, "to", call)
   pixels <- sqrt(sum((to - from)^2))
-  if (pixels == 0) bm_abort("{.arg from} and {.arg to} are the same point.", "argument", call = call)
+  if (pixels == 0) {
+    bm_abort("{.arg from} and {.arg to} are the same point.", "argument", call = call)
+  }
   at <- points_on_plane(field, c(from[1], to[1]), c(from[2], to[2]))
   list(measured = sqrt(diff(at$x)^2 + diff(at$y)^2), relative = error_pixels / pixels)
 }
@@ -58,5 +81,8 @@ measured_pitch <- function(field, length) {
   marks <- calibration_from_marks(field, length)
   angle <- marks$evidence$angle
   pitch <- parse_quantity(length, "length")$value / marks$pixel[["x"]]  # in pixels
-  list(measured = pitch * sqrt((size[["x"]] * cos(angle))^2 + (size[["y"]] * sin(angle))^2), relative = marks$uncertainty)
+  list(
+    measured = pitch * sqrt((size[["x"]] * cos(angle))^2 + (size[["y"]] * sin(angle))^2),
+    relative = marks$uncertainty
+  )
 }

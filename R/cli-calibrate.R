@@ -1,36 +1,52 @@
 cli_calibrate <- function(args) {
   about <- list(
-    line = "IMAGE --bar LENGTH | --marks PITCH | --grid PITCH | --tags | --pixels N --length LENGTH | --verify FILE [options]",
+    line = paste(
+      "IMAGE --bar LENGTH | --marks PITCH | --grid PITCH | --tags | --pixels N --length LENGTH",
+      "| --verify FILE [options]"
+    ),
     what = paste(
-      "Finds the length of a pixel and writes it to a calibration file, or verifies a calibration on a picture",
-      "of something of known length."
+      "Determines the pixel size and writes it to a calibration file, or verifies a calibration",
+      "on a picture of something of known length."
     ),
     examples = c(
-      "bemrick calibrate sem.png --bar \"50 um\" --name \"SEM 500x\" --out sem-500x.calibration.yml",
-      "bemrick calibrate graticule.png --marks \"0.1 mm\" --out light-200x.calibration.yml --figure marks.png",
+      "bemrick calibrate sem.png --bar \"50 um\" --name \"SEM 500x\" --out sem.calibration.yml",
+      "bemrick calibrate ruler.png --marks \"0.1 mm\" --out light.calibration.yml --figure m.png",
       "bemrick calibrate tilted.png --grid \"1 mm\" --out stage.calibration.yml",
       "bemrick calibrate scan.tif --tags --out scan.calibration.yml",
-      "bemrick calibrate graticule.png --verify light-200x.calibration.yml --marks \"0.1 mm\" --tolerance \"0.5 %\""
+      "bemrick calibrate ruler.png --verify light.calibration.yml --marks \"0.1 mm\""
     )
   )
-  parsed <- parse_words(args, "calibrate", about, list(
-    option("--bar", "Length of the scale bar in the information strip or over the sample, such as \"50 um\"", "LENGTH"),
-    option("--box", "Where the bar is: left,top,right,bottom in pixels", "BOX"),
-    option("--marks", "Distance of two marks of a ruler or graticule, such as \"0.1 mm\"", "PITCH"),
-    option("--grid", "Distance of two dots or lines of a grid, seen straight or at a tilt", "PITCH"),
-    option("--tags", "Take the scale from the file's tags"),
-    option("--trust", "Take a screen or print resolution in the tags for true"),
-    option("--pixels", "Length of a known stretch in pixels", "N"),
-    option("--ends", "Ends of a known stretch, or of the bar: x1,y1,x2,y2 in pixels", "POINTS"),
-    option("--length", "True length of that stretch, such as \"100 um\"", "LENGTH"),
-    option("--verify", "Verify this calibration by --marks, or by --ends and --length", "FILE"),
-    option("--tolerance", "Largest deviation allowed by --verify [%default]", "SHARE", "1 %"),
-    option("--name", "Name of the calibration, usually the magnification", "TEXT"),
-    option("--page", "Page of a TIFF with several", "N"),
-    option("--out", "Calibration file to write", "FILE"),
-    option("--figure", "Write what was found over the picture to this PNG", "FILE"),
-    option("--replace", "Write over files that are there")
-  ), 1, 1)
+  parsed <- parse_words(
+    args, "calibrate", about,
+    list(
+      option(
+        "--bar",
+        "Length of the scale bar in the information strip or over the sample, such as \"50 um\"",
+        "LENGTH"
+      ),
+      option("--box", "Where the bar is: left,top,right,bottom in pixels", "BOX"),
+      option(
+        "--marks", "Distance of two marks of a ruler or graticule, such as \"0.1 mm\"", "PITCH"
+      ),
+      option(
+        "--grid", "Distance of two dots or lines of a grid, seen straight or at a tilt", "PITCH"
+      ),
+      option("--tags", "Take the scale from the file's tags"),
+      option("--trust", "Accept a screen or print resolution in the tags"),
+      option("--pixels", "Length of a known stretch in pixels", "N"),
+      option("--ends", "Ends of a known stretch, or of the bar: x1,y1,x2,y2 in pixels", "POINTS"),
+      option("--length", "True length of that stretch, such as \"100 um\"", "LENGTH"),
+      option("--verify", "Verify this calibration by --marks, or by --ends and --length", "FILE"),
+      override_option(),
+      option("--tolerance", "Largest deviation allowed by --verify [%default]", "SHARE", "1 %"),
+      option("--name", "Name of the calibration, usually the magnification", "TEXT"),
+      option("--page", "Page of a TIFF with several", "N"),
+      option("--out", "Calibration file to write", "FILE"),
+      option("--figure", "Write what was found over the picture to this PNG", "FILE"),
+      option("--replace", "Overwrite existing files")
+    ),
+    1, 1
+  )
   if (is.null(parsed)) return(0L)
   o <- parsed$options
   for (file in c(o$out, o$figure)) check_target(file, o$replace)
@@ -40,55 +56,64 @@ cli_calibrate <- function(args) {
   calibration$name <- o$name
   calibration$date <- format(Sys.Date())
   if (!is.null(o$out)) write_calibration(calibration, o$out, o$replace)
-  if (!is.null(o$figure)) save_figure(calibration_figure(field, calibration), o$figure, 1280, 800, o$replace)
+  if (!is.null(o$figure)) {
+    save_figure(calibration_figure(field, calibration), o$figure, 1280, 800, o$replace)
+  }
   tell(format(calibration))
   for (file in c(o$out, o$figure)) say("Wrote ", file)
+
   0L
 }
+register_command(
+  "calibrate", "determine the pixel size from a bar, a ruler, a grid, tags or a length"
+)
 
 calibration_of_words <- function(field, o) {
   ends <- numbers_of_words(o$ends, "ends")
   ways <- c(
-    bar = !is.null(o$bar), marks = !is.null(o$marks), grid = !is.null(o$grid), tags = o$tags, pixels = !is.null(o$pixels),
-    ends = !is.null(ends) && is.null(o$bar)
+    bar = !is.null(o$bar), marks = !is.null(o$marks), grid = !is.null(o$grid), tags = o$tags,
+    pixels = !is.null(o$pixels), ends = !is.null(ends) && is.null(o$bar)
   )
   if (sum(ways) != 1) {
-    usage("Say one of --bar, --marks, --grid, --tags, --pixels, or --ends with --length.\nSee: bemrick calibrate --help")
+    usage(paste0(
+      "Give one of --bar, --marks, --grid, --tags, --pixels, or --ends with --length.\n",
+      "See: bemrick calibrate --help"
+    ))
   }
   length <- function() need_option(o, "length", "calibrate")
   switch(names(ways)[ways],
-    bar = calibration_from_bar(field, o$bar, box = numbers_of_words(o$box, "box"), ends = ends),
-    marks = calibration_from_marks(field, o$marks),
-    grid = calibration_from_grid(field, o$grid),
+    bar = as_option(
+      calibration_from_bar(field, o$bar, box = numbers_of_words(o$box, "box"), ends = ends),
+      c(length = "--bar", box = "--box", ends = "--ends")
+    ),
+    marks = as_option(calibration_from_marks(field, o$marks), c(pitch = "--marks")),
+    grid = as_option(calibration_from_grid(field, o$grid), c(pitch = "--grid")),
     tags = calibration_from_tags(field, trust = o$trust),
-    pixels = calibration_from_length(number_of_words(o$pixels, "pixels"), length()),
-    ends = calibration_from_length(length = length(), from = ends[1:2], to = ends[3:4])
+    pixels = as_option(
+      calibration_from_length(number_of_words(o$pixels, "pixels"), length()),
+      c(pixels = "--pixels", length = "--length")
+    ),
+    ends = as_option(
+      calibration_from_length(length = length(), from = ends[1:2], to = ends[3:4]),
+      c(length = "--length", from = "--ends", to = "--ends")
+    )
   )
 }
 
 # Exit status 0 when the calibration holds, 1 when it does not or nobody can tell.
 verify_words <- function(field, o) {
-  field <- calibrate(field, o$verify)
+  field <- calibrate(field, o$verify, override = !is.null(o$override))
   ends <- numbers_of_words(o$ends, "ends")
   if (is.null(ends) == is.null(o$marks)) {
     usage("Say --marks, or --ends with --length, to verify by.\nSee: bemrick calibrate --help")
   }
-  check <- if (is.null(ends)) verify_calibration(field, o$marks, tolerance = o$tolerance)
-  else verify_calibration(field, need_option(o, "length", "calibrate"), ends[1:2], ends[3:4], tolerance = o$tolerance)
+  check <- if (is.null(ends)) {
+    verify_calibration(field, o$marks, tolerance = o$tolerance)
+  } else {
+    verify_calibration(
+      field, need_option(o, "length", "calibrate"), ends[1:2], ends[3:4], tolerance = o$tolerance
+    )
+  }
   tell(format(check))
   if (check$verdict == "pass") 0L else 1L
-}
-
-number_of_words <- function(text, name) {
-  value <- suppressWarnings(as.numeric(text))
-  if (is.na(value)) usage(paste0("--", name, " must be a number, not \"", text, "\"."))
-  value
-}
-
-# "1,2,3,4" as four numbers.
-numbers_of_words <- function(text, name) {
-  if (is.null(text)) return(NULL)
-  values <- vapply(strsplit(text, ",")[[1]], number_of_words, 0, name = name, USE.NAMES = FALSE)
-  if (length(values) != 4) usage(paste0("--", name, " must be four numbers with commas between, not \"", text, "\"."))
-  values
 }

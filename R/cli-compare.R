@@ -12,10 +12,13 @@ cli_compare <- function(args) {
   parsed <- parse_words(
     args, "compare", about,
     list(
-      option("--of", "Measure, such as ecd", "NAME"), option("--weight", "number, length, area or volume", "NAME"),
-      option("--figure", "Write both curves as a PNG", "FILE"), option("--replace", "Write over a figure that is there"),
+      option("--of", "Measure, such as ecd", "NAME"),
+      option("--weight", "number, length, area or volume", "NAME"),
+      option("--figure", "Write both curves as a PNG", "FILE"),
+      option("--replace", "Overwrite an existing figure"),
       option("--json", "Print the table as JSON")
-    ), 2, 2
+    ),
+    2, 2
   )
   if (is.null(parsed)) return(0L)
   o <- parsed$options
@@ -23,19 +26,26 @@ cli_compare <- function(args) {
   runs <- lapply(parsed$words, read_run)
   shift <- compare_distributions(runs[[1]], runs[[2]], o$of %||% "ecd", o$weight %||% "number")
   if (!is.null(o$figure)) {
-    save_figure(shift_figure(shift, folder_names(parsed$words)), o$figure, 1280, 860, o$replace)
+    save_figure(
+      ggplot2::autoplot(shift, folder_names(parsed$words)), o$figure, 1280, 860, o$replace
+    )
     say("Figure: ", o$figure)
   }
   s <- shift$shifts
-  show_table(data.frame(
-    figure = paste0("D", s$p), first = s$a, second = s$b, shift = s$shift, low = s$low, high = s$high,
-    unit = show_units(shift$unit),
-    differs = ifelse(s$differs, "yes", "not shown")
-  ), o$json)
+  show_table(
+    data.frame(
+      percentile = paste0("D", s$p), first = s$a, second = s$b, shift = s$shift, low = s$low,
+      high = s$high, unit = show_units(shift$unit), differs = ifelse(s$differs, "yes", "not shown")
+    ),
+    o$json
+  )
+
   if (any(s$differs)) 1L else 0L
 }
+register_command("compare", "compare the sizes of two results folders")
 
-# What two folders are called: their own names, or where those are alike, those of the folders they lie in.
+# What two folders are called: their own names, or where those are alike, those of the folders they
+# lie in.
 folder_names <- function(folders) {
   folders <- normalizePath(folders)
   names <- basename(folders)

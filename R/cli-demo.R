@@ -2,8 +2,8 @@ cli_demo <- function(args) {
   about <- list(
     line = "[--out DIR] [options]",
     what = paste(
-      "Sets up the made-up Ardlow Works lab, finds the scale of its pictures, measures and judges its batches,",
-      "and shows the known truth beside every figure."
+      "Sets up the made-up Ardlow Works lab, finds the scale of its pictures, measures and judges",
+      "its batches, and shows the known truth beside every result."
     ),
     examples = c("bemrick demo", "bemrick demo --out try --replace")
   )
@@ -16,11 +16,15 @@ cli_demo <- function(args) {
   clear_demo(dir, parsed$options$replace)
   say("Drawing the pictures of Ardlow Works into ", dir, " ...")
   demo_lab(dir)
-  tell(c("", "Scales: what each way to calibrate finds (uncertainty k = 2)", "",
-         show_units(text_table(try_scales(file.path(dir, "scales")))), ""))
+  tell(c(
+    "", "Scales: what each way to calibrate finds (uncertainty k = 2)", "",
+    show_units(text_table(try_scales(file.path(dir, "scales")))), ""
+  ))
   for (product in names(demo_products)) demo_batch(dir, product)
+
   0L
 }
+register_command("demo", "set up the made-up Ardlow Works lab and judge its batches")
 
 # Only a folder that holds the demo and nothing else is replaced.
 clear_demo <- function(dir, replace) {
@@ -28,10 +32,17 @@ clear_demo <- function(dir, replace) {
   if (length(there) == 0) return(invisible())
   ours <- c(vapply(demo_products, function(p) p$folder, ""), "scales", "results")
   if (!replace || !all(there %in% ours)) {
-    bm_abort(c(
-      "The folder {.file {dir}} already exists and is not empty.",
-      i = if (all(there %in% ours)) "Use --replace to set the demo up again." else "Choose another folder with --out."
-    ), "exists")
+    bm_abort(
+      c(
+        "The folder {.file {dir}} already exists and is not empty.",
+        i = if (all(there %in% ours)) {
+          "Use --replace to set the demo up again."
+        } else {
+          "Choose another folder with --out."
+        }
+      ),
+      "exists"
+    )
   }
   unlink(file.path(dir, there), recursive = TRUE)
 }
@@ -44,18 +55,21 @@ demo_batch <- function(dir, product) {
   spec <- read_spec(file.path(lab, paste0(product, ".spec.yml")))
   say("Measuring ", nrow(list), " pictures of ", spec$product, " ...")
   run <- run_batch(
-    list, file.path(lab, paste0(product, ".method.yml")), spec, results, on_field = progress_of(nrow(list), "Measuring")
+    list, file.path(lab, paste0(product, ".method.yml")), spec, results,
+    on_field = progress_of(nrow(list), "Measuring")
   )
   table <- verdict_table(run)
   known <- judge(truth_run(lab, run), spec)$limits
-  table <- cbind(table[c("sample", "figure", "measured", "low", "high")], known = known$value,
+  table <- cbind(table[c("sample", "quantity", "measured", "low", "high")], known = known$value,
     table[c("unit", "limit", "P(conforming)", "verdict")])
-  tell(
-    c(
-      "", paste0(spec$product, ", batch ", list$batch[1], "; known: the same figure of the shapes as drawn"), "",
-      text_table(table), "", sample_lines(run), ""
-    )
-  )
+  tell(c(
+    "",
+    paste0(
+      spec$product, ", batch ", list$batch[1], "; known: the same quantity of the shapes as drawn"
+    ),
+    "", text_table(table), "", sample_lines(run), ""
+  ))
   tell_run(run, list(out = results))
+
   report_words(list(out = results, "no-report" = FALSE))
 }

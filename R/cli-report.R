@@ -1,10 +1,11 @@
 cli_report <- function(args) {
   about <- list(
     line = "DIR", what = "Writes the report of a results folder again, as one self-contained page.",
-    examples = "bemrick report results"
+    examples = c("bemrick report results", "bemrick report results --classes \"5 um\"")
   )
-  parsed <- parse_words(args, "report", about, list(), 1, 1)
+  parsed <- parse_words(args, "report", about, list(classes_option()), 1, 1)
   if (is.null(parsed)) return(0L)
-  say("Report: ", render_report(parsed$words))
+  say("Report: ", render_report(parsed$words, classes_of_words(parsed$options$classes)))
   0L
 }
+register_command("report", "write the report of a results folder again")

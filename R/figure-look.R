@@ -1,13 +1,18 @@
-# Our own look: colours that colour-blind eyes and grey print keep apart (Okabe & Ito 2008), one theme.
+# Our own look: colours that colour-blind eyes and grey print keep apart (Okabe & Ito 2008), one
+# theme.
 
 look <- list(
-  ink = "#22313A", faint = "#8A979E", line = "#D5DBDE", bar = "#9DB4BF",
-  accepted = "#56B4E9", rejected = "#E69F00", mark = "#CC3D00",
-  allowed = "#E7EEF1",
-  parts = c(sampling = "#33658A", calibration = "#F2B134", level = "#2B1B3D", repeatability = "#9DB4BF"),
-  classes = c("#F2E394", "#7FB069", "#33658A", "#2B1B3D"),
-  pass = "#007A5A", fail = "#B33A00", undecided = "#6B5B95"
+  ink = "#22313A", paper = "#FFFFFFB0", faint = "#8A979E", line = "#D5DBDE", bar = "#9DB4BF",
+  accepted = "#56B4E9", rejected = "#E69F00", mark = "#CC3D00", allowed = "#E7EEF1",
+  parts = c(
+    sampling = "#33658A", calibration = "#F2B134", threshold = "#2B1B3D", repeatability = "#9DB4BF"
+  ),
+  classes = c("#F2E394", "#7FB069", "#33658A", "#2B1B3D"), pass = "#007A5A", fail = "#B33A00",
+  undecided = "#6B5B95"
 )
+
+# Labels of axes without exponents.
+plain_labels <- function(v) format(v, big.mark = ",", scientific = FALSE, trim = TRUE)
 
 look_theme <- function(size = 11) {
   ggplot2::theme_minimal(base_size = size) +
@@ -16,11 +21,12 @@ look_theme <- function(size = 11) {
       axis.text = ggplot2::element_text(colour = look$ink),
       panel.grid.minor = ggplot2::element_blank(),
       panel.grid.major = ggplot2::element_line(colour = look$line, linewidth = 0.3),
+      plot.background = ggplot2::element_rect(fill = "white", colour = NA),
       plot.title = ggplot2::element_text(size = ggplot2::rel(1.05), face = "bold"),
-      plot.title.position = "plot",
-      plot.subtitle = ggplot2::element_text(colour = look$faint),
+      plot.title.position = "plot", plot.subtitle = ggplot2::element_text(colour = look$faint),
       strip.text = ggplot2::element_text(hjust = 0, face = "bold", colour = look$ink),
-      legend.position = "top", legend.justification = "left", legend.title = ggplot2::element_blank()
+      legend.position = "top", legend.justification = "left",
+      legend.title = ggplot2::element_blank()
     )
 }
 
@@ -32,7 +38,12 @@ figure_png <- function(figure, width = 1280, height = 1000) {
   png::writePNG(capture(native = TRUE), dpi = 144)
 }
 
-save_figure <- function(figure, file, width = 1280, height = 1000, replace = FALSE, call = rlang::caller_env()) {
-  check_target(file, replace, call)
-  write_bytes(figure_png(figure, width, height), file, replace, call)
+# "A", "A, field 2" or "batch"; with the batch before it where there are several.
+place_names <- function(table) {
+  several <- length(unique(table$batch)) > 1
+  field <- table[["field"]] %||% ""
+  paste0(
+    if (several) paste0(table$batch, ": "), ifelse(nzchar(table$sample), table$sample, "batch"),
+    ifelse(nzchar(field), paste0(", field ", field), "")
+  )
 }

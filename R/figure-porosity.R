@@ -1,70 +1,49 @@
-# How a phase is spread over a picture, and points counted on it.
-
-#' Evenness drawn
+#' Area fractions field by field
 #'
-#' The tiles of [area_fraction_map()] with their area fractions.
+#' One point per field, and each sample's mean with its confidence interval; limits on porosity as
+#' lines.
 #'
-#' @param evenness A `bm_evenness`.
+#' @param object A `bm_run`.
+#' @param confidence Confidence level of the interval.
+#' @param ... Not used.
 #' @return A ggplot.
 #' @examples
-#' field <- simulate_field(width = 300, height = 200, count = 25, diameter = "12 um", seed = 1)
-#' evenness_figure(area_fraction_map(segment_auto(field)))
-#' @export
-evenness_figure <- function(evenness) {
-  check_class(evenness, "bm_evenness", "map", "Make one with {.fn area_fraction_map}.")
-  t <- evenness$tiles
-  t$percent <- 100 * t$area_fraction
-  dark <- t$percent > mean(range(t$percent))
-  ggplot2::ggplot(t) +
-    ggplot2::geom_rect(
-      ggplot2::aes(xmin = .data$left, xmax = .data$right, ymin = .data$top, ymax = .data$bottom, fill = .data$percent),
-      colour = "white"
+#' dir <- tempfile()
+#' demo_lab(dir, products = "plates", samples = 1, fields = 2)
+#' lab <- file.path(dir, "diffuser-plates")
+#' run <- run_batch(file.path(lab, "batch.csv"), file.path(lab, "plates.method.yml"), file.path(
+#'   lab, "plates.spec.yml"
+#' ))
+#' plot(run)
+#' @exportS3Method ggplot2::autoplot bm_run
+autoplot.bm_run <- function(object, confidence = 0.95, ...) {
+  check_dots_empty(...)
+  fields <- object$fields[object$fields$status == "measured", ]
+  fields$place <- place_names(fields[c("batch", "sample")])
+  means <- do.call(rbind, lapply(split(fields, fields$place), function(f) {
+    m <- mean_over_fields(f$area_fraction, confidence)
+    data.frame(place = f$place[1], mean = m$mean, low = m$low, high = m$high)
+  }))
+  limits <- unlist(lapply(object$verdict$spec$limits, function(l) {
+    if (l$name == "porosity") c(as_number(l$min$value), as_number(l$max$value))
+  }))
+  ggplot2::ggplot(means, ggplot2::aes(y = .data$place)) +
+    ggplot2::geom_vline(
+      xintercept = 100 * limits[!is.na(limits)], colour = look$mark, linewidth = 0.7,
+      linetype = "42"
     ) +
-    ggplot2::geom_text(
-      ggplot2::aes((.data$left + .data$right) / 2, (.data$top + .data$bottom) / 2, label = signif(.data$percent, 3)),
-      colour = ifelse(dark, "white", look$ink), size = 3.2
+    ggplot2::geom_segment(
+      ggplot2::aes(x = 100 * .data$low, xend = 100 * .data$high, yend = .data$place), linewidth = 3,
+      colour = look$bar, na.rm = TRUE
     ) +
-    ggplot2::scale_fill_gradientn(colours = look$classes, name = "area fraction (%)") +
-    ggplot2::scale_y_reverse() + ggplot2::coord_fixed(expand = FALSE) +
-    ggplot2::labs(x = "x (px)", y = "y (px)", subtitle = evenness_words(evenness)) + look_theme() +
-    ggplot2::theme(panel.grid.major = ggplot2::element_blank(), plot.subtitle = ggplot2::element_text(colour = look$ink),
-                   legend.title = ggplot2::element_text(size = 9))
-}
-
-evenness_words <- function(e) {
-  if (is.na(e$p_value)) return("too few tiles to tell a steady change")
-  paste0(
-    if (e$p_value < 0.05) "A steady change: " else "No steady change shown: ", signif(100 * e$change_x, 2),
-    " points from left to right, ",
-    signif(100 * e$change_y, 2), " from top to bottom (p = ", signif(e$p_value, 2), ")"
-  )
-}
-
-#' Counted points drawn
-#'
-#' The picture with the points of [count_points()]: those that the mask says are hit as filled, the others as open rings.
-#'
-#' @param counted A `bm_points`.
-#' @return A ggplot.
-#' @examples
-#' field <- simulate_field(width = 300, height = 200, count = 25, diameter = "12 um", seed = 1)
-#' point_figure(count_points(segment_auto(field), 150))
-#' @export
-point_figure <- function(counted) {
-  check_class(counted, "bm_points", "point count", "Make one with {.fn count_points}.")
-  field <- counted$mask$field
-  width <- ncol(field$picture)
-  height <- nrow(field$picture)
-  points <- counted$points
-  points$state <- ifelse(points$hit, "hit", "missed")
-  ggplot2::ggplot() +
-    picture_layer(veiled(field), top_level(field)) +
     ggplot2::geom_point(
-      ggplot2::aes(.data$x_px, .data$y_px, shape = .data$state, colour = .data$state), data = points, size = 1.8, stroke = 0.9
+      ggplot2::aes(x = 100 * .data$mean), shape = 124, size = 7, colour = look$ink
     ) +
-    ggplot2::scale_shape_manual(values = c(hit = 16, missed = 1), limits = c("hit", "missed"), drop = FALSE) +
-    ggplot2::scale_colour_manual(values = c(hit = look$mark, missed = look$accepted), limits = c("hit", "missed"), drop = FALSE) +
-    scale_bar(width, height, field$calibration) +
-    ggplot2::coord_fixed(ratio = pixel_ratio(field$calibration), xlim = c(0, width), ylim = c(height * 1.07, 0), expand = FALSE) +
-    ggplot2::labs(subtitle = sub("^<points> ", "", format(counted)))
+    ggplot2::geom_point(
+      ggplot2::aes(x = 100 * .data$area_fraction), data = fields, shape = 1, size = 2.4,
+      colour = look$ink
+    ) +
+    ggplot2::scale_y_discrete(limits = rev) +
+    ggplot2::labs(x = "area fraction (%): fields (rings), mean and its interval", y = "sample") +
+    look_theme()
 }

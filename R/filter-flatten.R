@@ -2,58 +2,86 @@
 
 #' Level uneven light
 #'
-#' Finds how bright the background is over the picture and takes it off, or divides by it, so that one level holds everywhere;
-#' the mean brightness of the background is kept. `"surface"` fits a second-degree surface to the background, objects
-#' left out by turns: best for light that falls off smoothly. `"smooth"` takes a Gaussian of standard deviation `scale`:
-#' quick, but
-#' objects nearly as large as `scale` pull it. `"open"` takes the grey opening by a disk of radius `scale` (the closing for
-#' dark objects), which must not fit into any object.
+#' Finds how bright the background is over the picture and takes it off, or divides by it, so that
+#' one threshold holds everywhere; the mean brightness of the background is kept. `"surface"` fits a
+#' second-degree surface to the background, objects left out iteratively: best for light that falls
+#' off smoothly. `"smooth"` takes a Gaussian of standard deviation `scale`: quick, but objects
+#' nearly as large as `scale` pull it. `"open"` takes the grey opening by a disk of radius `scale`
+#' (the closing for dark objects), which must not fit into any object.
 #'
 #' @param field A `bm_field`.
-#' @param by `"surface"`, `"smooth"` or `"open"`.
-#' @param scale Length for `"smooth"` and `"open"`, well above the largest object: a number is pixels, a text carries its unit.
+#' @param how `"surface"`, `"smooth"` or `"open"`.
+#' @param scale Length for `"smooth"` and `"open"`, well above the largest object: a number is in
+#'   pixels, a string carries its unit.
 #' @param phase For `"open"`: whether objects are `"bright"` or `"dark"`.
-#' @param how `"subtract"` for light that was added (detector offset, glare), `"divide"` for light that was weaker or
-#'   stronger (illumination, shading).
+#' @param correct `"subtract"` for light that was added (detector offset, glare), `"divide"` for
+#'   light that was weaker or stronger (illumination, shading).
 #' @return The levelled field; the trail says how much brightness changed over the picture.
 #' @examples
-#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", uneven = 0.4, seed = 1)
+#' field <- simulate_field(
+#'   width = 200, height = 150, count = 8, diameter = "12 um", uneven = 0.4, seed = 1
+#' )
 #' filter_flatten(field)
 #' @export
-filter_flatten <- function(field, by = "surface", scale = NULL, phase = "bright", how = "subtract") {
+filter_flatten <- function(
+  field, how = "surface", scale = NULL, phase = "bright", correct = "subtract"
+) {
   check_field(field)
-  check_choice(by, "by", c("surface", "smooth", "open"))
+  check_choice(how, "how", c("surface", "smooth", "open"))
   check_choice(phase, "phase", c("bright", "dark"))
-  check_choice(how, "how", c("subtract", "divide"))
-  if (by != "surface" && is.null(scale)) {
-    bm_abort(c("{.arg scale} is needed to flatten by {.val {by}}.", i = "Take a length well above the largest object."),
-      "argument")
+  check_choice(correct, "correct", c("subtract", "divide"))
+  if (how != "surface" && is.null(scale)) {
+    bm_abort(
+      c(
+        "{.arg scale} is needed to flatten by {.val {how}}.",
+        i = "Take a length well above the largest object."
+      ),
+      "argument"
+    )
   }
-  if (by == "surface" && !is.null(scale)) {
-    bm_abort(c("{.arg scale} has no meaning for {.val surface}.", i = "Leave it out, or use {.code by = \"smooth\"}."),
-      "argument")
+  if (how == "surface" && !is.null(scale)) {
+    bm_abort(
+      c(
+        "{.arg scale} has no meaning for {.val surface}.",
+        i = "Leave it out, or use {.code how = \"smooth\"}."
+      ),
+      "argument"
+    )
   }
-  ground <- switch(by,
+
+  ground <- switch(how,
     surface = background_surface(field),
     smooth = smoothed(field, scale, "scale"),
     open = {
       r <- length_in_pixels(scale, field$calibration, "scale")
-      grey_morph(field$pixels, if (phase == "bright") "open" else "close", "disk", r[["x"]], r[["y"]])
+      grey_morph(
+        field$pixels, if (phase == "bright") "open" else "close", "disk", r[["x"]], r[["y"]]
+      )
     }
   )
   level <- mean(ground)
-  if (how == "divide" && min(ground) <= 0) {
-    bm_abort(c("The background comes to zero somewhere, so nothing can be divided by it.",
-      i = "Use {.code how = \"subtract\"}."),
-             "argument")
+  if (correct == "divide" && min(ground) <= 0) {
+    bm_abort(
+      c("The background comes to zero somewhere, so nothing can be divided by it.",
+        i = "Use {.code correct = \"subtract\"}."),
+      "argument"
+    )
   }
-  flat <- if (how == "subtract") field$pixels - ground + level else field$pixels / ground * level
-  args <- list(by = by, scale = scale, phase = if (by == "open") phase, how = how)
-  filtered(field, within_scale(flat, field), "filter_flatten", args, list(change = diff(range(ground))))
-}
+  flat <- if (correct == "subtract") {
+    field$pixels - ground + level
+  } else {
+    field$pixels / ground * level
+  }
+  args <- list(how = how, scale = scale, phase = if (how == "open") phase, correct = correct)
 
-# Second-degree surface through the larger phase, fitted to at most 40,000 pixels; what lies more than 2.5 standard
-# deviations off is left out and the fit done again.
+  filtered(
+    field, within_scale(flat, field), "filter_flatten", args, list(change = diff(range(ground)))
+  )
+}
+register_step("filter_flatten", takes = "bm_field", gives = "bm_field", lengths = "scale")
+
+# Second-degree surface through the larger phase, fitted to at most 40,000 pixels; what lies more
+# than 2.5 standard deviations off is left out and the fit done again.
 background_surface <- function(field) {
   rows <- nrow(field$pixels)
   cols <- ncol(field$pixels)
@@ -75,8 +103,11 @@ background_surface <- function(field) {
     if (identical(again, kept) || sum(again) < 20) break
     kept <- again
   }
-  # a polynomial of degree two in both: a sum of outer products, without a design matrix of the whole picture
+  # a polynomial of degree two in both: a sum of outer products, without a design matrix of the
+  # whole picture
   u <- 2 * (seq_len(cols) - 0.5) / cols - 1
   v <- 2 * (seq_len(rows) - 0.5) / rows - 1
-  cbind(1, v, v^2) %*% rbind(fit[1] + fit[2] * u + fit[4] * u^2, fit[3] + fit[5] * u, fit[6] + 0 * u)
+
+  cbind(1, v, v^2) %*%
+    rbind(fit[1] + fit[2] * u + fit[4] * u^2, fit[3] + fit[5] * u, fit[6] + 0 * u)
 }

@@ -2,13 +2,14 @@
 
 #' Grey morphology
 #'
-#' `filter_erode()` takes the darkest, `filter_dilate()` the brightest grey level under an element; `filter_open()` (erode, then
-#' dilate) removes bright structures narrower than the element, `filter_close()` dark ones; `filter_tophat()` keeps just what
-#' opening (bright) or closing (dark) would remove. What lies beyond the frame is unknown and counts for nothing.
+#' `filter_erode()` takes the darkest, `filter_dilate()` the brightest grey level under an element;
+#' `filter_open()` (erode, then dilate) removes bright structures narrower than the element,
+#' `filter_close()` dark ones; `filter_tophat()` keeps just what opening (bright) or closing (dark)
+#' would remove. What lies beyond the frame is unknown and counts for nothing.
 #'
 #' @param field A `bm_field`.
-#' @param radius Half size of the element: a number is pixels (need not be whole for a disk), a text carries its unit. Of a
-#'   line it is half the length.
+#' @param radius Half size of the element: a number is pixels (need not be whole for a disk), a text
+#'   carries its unit. Of a line it is half the length.
 #' @param shape `"disk"`, `"square"`, `"diamond"` or `"line"`.
 #' @param angle Direction of a line, in degrees counter-clockwise from x.
 #' @param phase For `filter_tophat()`: structures that are `"bright"` or `"dark"`.
@@ -22,19 +23,31 @@ NULL
 
 #' @rdname grey-morphology
 #' @export
-filter_erode <- function(field, radius, shape = "disk", angle = 0) grey_step(field, "erode", radius, shape, angle)
+filter_erode <- function(field, radius, shape = "disk", angle = 0) {
+  grey_step(field, "erode", radius, shape, angle)
+}
+register_step("filter_erode", takes = "bm_field", gives = "bm_field", lengths = "radius")
 
 #' @rdname grey-morphology
 #' @export
-filter_dilate <- function(field, radius, shape = "disk", angle = 0) grey_step(field, "dilate", radius, shape, angle)
+filter_dilate <- function(field, radius, shape = "disk", angle = 0) {
+  grey_step(field, "dilate", radius, shape, angle)
+}
+register_step("filter_dilate", takes = "bm_field", gives = "bm_field", lengths = "radius")
 
 #' @rdname grey-morphology
 #' @export
-filter_open <- function(field, radius, shape = "disk", angle = 0) grey_step(field, "open", radius, shape, angle)
+filter_open <- function(field, radius, shape = "disk", angle = 0) {
+  grey_step(field, "open", radius, shape, angle)
+}
+register_step("filter_open", takes = "bm_field", gives = "bm_field", lengths = "radius")
 
 #' @rdname grey-morphology
 #' @export
-filter_close <- function(field, radius, shape = "disk", angle = 0) grey_step(field, "close", radius, shape, angle)
+filter_close <- function(field, radius, shape = "disk", angle = 0) {
+  grey_step(field, "close", radius, shape, angle)
+}
+register_step("filter_close", takes = "bm_field", gives = "bm_field", lengths = "radius")
 
 #' @rdname grey-morphology
 #' @export
@@ -42,10 +55,15 @@ filter_tophat <- function(field, radius, shape = "disk", angle = 0, phase = "bri
   check_field(field)
   check_choice(phase, "phase", c("bright", "dark"))
   r <- element_size(radius, shape, angle, field)
-  ground <- grey_morph(field$pixels, if (phase == "bright") "open" else "close", shape, r[["x"]], r[["y"]])
+  ground <- grey_morph(
+    field$pixels, if (phase == "bright") "open" else "close", shape, r[["x"]], r[["y"]]
+  )
   pixels <- if (phase == "bright") field$pixels - ground else ground - field$pixels
-  filtered(field, pixels, "filter_tophat", c(element_args(radius, shape, angle), list(phase = phase)))
+  filtered(
+    field, pixels, "filter_tophat", c(element_args(radius, shape, angle), list(phase = phase))
+  )
 }
+register_step("filter_tophat", takes = "bm_field", gives = "bm_field", lengths = "radius")
 
 grey_step <- function(field, how, radius, shape, angle, call = rlang::caller_env()) {
   check_field(field, call)
@@ -63,7 +81,10 @@ element_size <- function(radius, shape, angle, field, call = rlang::caller_env()
   check_choice(shape, "shape", c("disk", "square", "diamond", "line"), call)
   r <- length_in_pixels(radius, field$calibration, "radius", call = call)
   if (any(r > 2000)) {
-    bm_abort("{.arg radius} comes to {format(max(r))} pixels; at most 2000 are possible.", "argument", call = call)
+    bm_abort(
+      "{.arg radius} comes to {format(max(r))} pixels; at most 2000 are possible.", "argument",
+      call = call
+    )
   }
   turn <- check_number(angle, "angle", -360, 360, call = call) * pi / 180
   if (shape != "line") return(r)
@@ -71,7 +92,9 @@ element_size <- function(radius, shape, angle, field, call = rlang::caller_env()
 }
 
 grey_morph <- function(pixels, how, shape, rx, ry) {
-  extreme <- function(pixels, lowest) core_grey_extreme(pixels, lowest, shape, rx, ry, thread_count())
+  extreme <- function(pixels, lowest) {
+    core_grey_extreme(pixels, lowest, shape, rx, ry, thread_count())
+  }
   switch(how,
     erode = extreme(pixels, TRUE), dilate = extreme(pixels, FALSE),
     open = extreme(extreme(pixels, TRUE), FALSE), close = extreme(extreme(pixels, FALSE), TRUE)

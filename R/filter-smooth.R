@@ -1,27 +1,15 @@
 # Smoothing filters. Sizes are radii or standard deviations, in pixels or in the calibration's unit.
 
-# Levels put back on the picture's scale where a filter went beyond it.
-within_scale <- function(pixels, field) {
-  ends <- range(pixels)
-  if (ends[1] < 0 || ends[2] > top_level(field)) pmin(pmax(pixels, 0), top_level(field)) else pixels
-}
-
-# Runs a kernel on the pixels; the picture as photographed stays beside the result.
-filtered <- function(field, pixels, step, args, decided = list()) {
-  field$pixels <- pixels
-  field$trail <- add_step(field$trail, step, args, decided)
-  field
-}
-
 #' Median filter
 #'
-#' Replaces every pixel by the median of the window of (2 radius + 1) x (2 radius + 1) pixels round it.
-#' Takes impulse noise away and keeps edges; structures narrower than the radius vanish. A usual
+#' Replaces every pixel by the median of the window of (2 radius + 1) x (2 radius + 1) pixels round
+#' it. Takes impulse noise away and keeps edges; structures narrower than the radius vanish. A usual
 #' guide is a radius of a tenth of the smallest object to keep. Beyond the frame the picture is
-#' mirrored. Exact for 8-bit, 16-bit and real values (sorting networks; Perreault & Hébert 2007; Huang 1979).
+#' mirrored. Exact for 8-bit, 16-bit and real values (sorting networks; Perreault & Hébert 2007;
+#' Huang 1979).
 #'
 #' @param field A `bm_field`.
-#' @param radius Radius: a number is pixels, a text carries its unit (`"2 px"`, `"1.5 um"`);
+#' @param radius Radius: a number is in pixels, a string carries its unit (`"2 px"`, `"1.5 um"`);
 #'   lengths are rounded to whole pixels.
 #' @return The filtered field; grey levels stay those of the picture.
 #' @examples
@@ -31,9 +19,12 @@ filtered <- function(field, pixels, step, args, decided = list()) {
 filter_median <- function(field, radius) {
   check_field(field)
   r <- window_radius(radius, field, 500)
-  filtered(field, core_median(field$pixels, r[["x"]], r[["y"]], thread_count()),
-           "filter_median", list(radius = radius), list(window = 2 * unname(r) + 1))
+  filtered(
+    field, core_median(field$pixels, r[["x"]], r[["y"]], thread_count()), "filter_median",
+    list(radius = radius), list(window = 2 * unname(r) + 1)
+  )
 }
+register_step("filter_median", takes = "bm_field", gives = "bm_field", lengths = "radius")
 
 # Radius of a window in whole pixels along x and y: always an odd number of pixels wide.
 window_radius <- function(radius, field, most, call = rlang::caller_env()) {
@@ -47,17 +38,22 @@ window_radius <- function(radius, field, most, call = rlang::caller_env()) {
   }
   r <- round(r)
   if (any(r > most)) {
-    bm_abort("{.arg radius} comes to {max(r)} pixels; at most {most} are possible.", "argument", call = call)
+    bm_abort(
+      "{.arg radius} comes to {max(r)} pixels; at most {most} are possible.", "argument",
+      call = call
+    )
   }
   storage.mode(r) <- "integer"
+
   r
 }
 
 #' Box filter
 #'
-#' Replaces every pixel by the mean over the window of (2 radius + 1) x (2 radius + 1) pixels round it. Quick at any radius, but
-#' leaves a grid of its own on fine structures, where [filter_gaussian()] does not. Beyond the frame the picture is
-#' mirrored. Sums of whole grey levels are exact (running sums, McDonnell 1981).
+#' Replaces every pixel by the mean over the window of (2 radius + 1) x (2 radius + 1) pixels round
+#' it. Quick at any radius, but leaves a grid of its own on fine structures, where
+#' [filter_gaussian()] does not. Beyond the frame the picture is mirrored. Sums of whole grey levels
+#' are exact (running sums, McDonnell 1981).
 #'
 #' @inheritParams filter_median
 #' @return The filtered field.
@@ -68,9 +64,12 @@ window_radius <- function(radius, field, most, call = rlang::caller_env()) {
 filter_box <- function(field, radius) {
   check_field(field)
   r <- window_radius(radius, field, 5000)
-  filtered(field, core_box(field$pixels, r[["x"]], r[["y"]], thread_count()), "filter_box", list(radius = radius),
-           list(window = 2 * unname(r) + 1))
+  filtered(
+    field, core_box(field$pixels, r[["x"]], r[["y"]], thread_count()), "filter_box",
+    list(radius = radius), list(window = 2 * unname(r) + 1)
+  )
 }
+register_step("filter_box", takes = "bm_field", gives = "bm_field", lengths = "radius")
 
 #' Gaussian filter
 #'
@@ -79,7 +78,7 @@ filter_box <- function(field, radius) {
 #' Computed in single precision (relative error below 1e-6).
 #'
 #' @param field A `bm_field`.
-#' @param sigma Standard deviation: a number is pixels, a text carries its unit.
+#' @param sigma Standard deviation: a number is in pixels, a string carries its unit.
 #' @return The filtered field; its grey levels are no longer whole numbers.
 #' @examples
 #' field <- as_field(matrix(c(rep(0, 12), 255, rep(0, 12)), 5))
@@ -89,12 +88,16 @@ filter_gaussian <- function(field, sigma) {
   check_field(field)
   filtered(field, smoothed(field, sigma, "sigma"), "filter_gaussian", list(sigma = sigma))
 }
+register_step("filter_gaussian", takes = "bm_field", gives = "bm_field", lengths = "sigma")
 
 # The field's pixels under a Gaussian.
 smoothed <- function(field, sigma, name, call = rlang::caller_env()) {
   s <- length_in_pixels(sigma, field$calibration, name, call = call)
   if (any(s > 500)) {
-    bm_abort("{.arg {name}} comes to {format(max(s))} pixels; at most 500 are possible.", "argument", call = call)
+    bm_abort(
+      "{.arg {name}} comes to {format(max(s))} pixels; at most 500 are possible.", "argument",
+      call = call
+    )
   }
   core_gaussian(field$pixels, s[["x"]], s[["y"]], thread_count())
 }

@@ -1,8 +1,11 @@
-# The page of a report: a constant frame that data are put into. All text passes page_text() and is escaped by htmltools;
-# nothing that came from a user is read as HTML, Markdown, YAML or an address.
+# The page of a report: a constant frame that data are put into. All text passes page_text() and is
+# escaped by htmltools; nothing that came from a user is read as HTML, Markdown, YAML or an address.
 
 report_page <- function(title, body) {
-  css <- paste(readLines(system.file("report", "report.css", package = "bemrick", mustWork = TRUE)), collapse = "\n")
+  css <- paste(
+    readLines(system.file("report", "report.css", package = "bemrick", mustWork = TRUE)),
+    collapse = "\n"
+  )
   page <- htmltools::tags$html(
     lang = "en",
     htmltools::tags$head(
@@ -16,16 +19,22 @@ report_page <- function(title, body) {
   paste0("<!DOCTYPE html>\n", htmltools::doRenderTags(page))
 }
 
-# No scripts, nothing loaded, nothing sent: pictures from within the page and the one style sheet, known by its hash.
+# No scripts, nothing loaded, nothing sent: pictures from within the page and the one style sheet,
+# known by its hash.
 page_policy <- function(css) {
   hash <- openssl::base64_encode(openssl::sha256(charToRaw(enc2utf8(css))))
-  paste0("default-src 'none'; img-src data:; style-src 'sha256-", hash, "'; base-uri 'none'; form-action 'none'")
+  paste0(
+    "default-src 'none'; img-src data:; style-src 'sha256-", hash,
+    "'; base-uri 'none'; form-action 'none'"
+  )
 }
 
-# Text of whatever origin, as text: what would turn the reading direction or move a cursor is shown by its code.
+# Text of whatever origin, as text: what would turn the reading direction or move a cursor is shown
+# by its code.
 page_text <- function(x) visible(enc2utf8(as.character(x)))
 
 page_note <- function(...) htmltools::tags$p(class = "note", page_text(paste0(...)))
+
 page_heading <- function(...) htmltools::tags$h2(...)
 
 verdict_chip <- function(verdict) {
@@ -33,14 +42,29 @@ verdict_chip <- function(verdict) {
   htmltools::tags$span(class = paste("verdict", intersect(known, verdict)), page_text(verdict))
 }
 
-# A table of columns: vectors, or lists with one tag a row. Put together as text, cells escaped: a tag for each cell of ten
-# thousand rows takes half a minute.
+# Beside a verdict that rests on fields with warnings.
+warning_mark <- function(fields) {
+  if (nzchar(fields)) {
+    htmltools::tags$span(class = "remark", page_text(paste("\u26a0 warnings:", fields)))
+  }
+}
+
+# A table of columns: vectors, or lists with one tag a row. Put together as text, cells escaped: a
+# tag for each cell of ten thousand rows takes half a minute.
 page_table <- function(...) {
   columns <- list(...)
-  rows <- do.call(paste0, c("<tr>", lapply(columns, function(column) paste0("<td>", page_cells(column), "</td>")), "</tr>"))
+  rows <- do.call(
+    paste0,
+    c(
+      "<tr>", lapply(columns, function(column) paste0("<td>", page_cells(column), "</td>")), "</tr>"
+    )
+  )
   head <- paste0("<th>", htmltools::htmlEscape(names(columns)), "</th>", collapse = "")
-  htmltools::HTML(paste(c("<table class=\"plain\">", paste0("<thead><tr>", head, "</tr></thead>"), "<tbody>",
-    if (length(columns[[1]]) > 0) rows, "</tbody>", "</table>"), collapse = "\n"))
+  htmltools::HTML(paste(
+    c("<table class=\"plain\">", paste0("<thead><tr>", head, "</tr></thead>"), "<tbody>",
+      if (length(columns[[1]]) > 0) rows, "</tbody>", "</table>"),
+    collapse = "\n"
+  ))
 }
 
 page_cells <- function(column) {
@@ -58,11 +82,14 @@ page_picture <- function(picture) {
 }
 
 page_pictures <- function(pictures, pairs = FALSE) {
-  shown <- lapply(Filter(Negate(is.null), pictures), function(p) htmltools::tags$div(page_picture(p)))
+  shown <- lapply(
+    Filter(Negate(is.null), pictures), function(p) htmltools::tags$div(page_picture(p))
+  )
   if (pairs) htmltools::tags$div(class = "figures", shown) else htmltools::tagList(shown)
 }
 
-# Draws one picture of the page. One that cannot be drawn is said in its place and as a warning; the rest is made.
+# Draws one picture of the page. One that cannot be drawn is said in its place and as a warning; the
+# rest is made.
 page_figure <- function(what, figure, width, height) {
   page_part(what, list(bytes = figure_png(figure, width, height), kind = "png", what = what))
 }

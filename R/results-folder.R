@@ -1,25 +1,35 @@
-# The results folder as a place: who may write into it, where a run works until it is complete, and how the new results take
-# the place of earlier ones. Beside the folder `out`:
+# The results folder as a place: who may write into it, where a run works until it is complete, and
+# how the new results take the place of earlier ones. Beside the folder `out`:
 #   out.part      results in the making; who is making them stands in its file `owner.json`
 #   out.part.old  earlier results, for the moment between two renames
 
 run_file <- "run.json"
+
 owner_file <- "owner.json"
+
 result_names <- c(
-  "objects.csv", "fields.csv", "samples.csv", "batches.csv", "verdicts.csv", "budget.csv", "histograms.csv", run_file,
-  "outlines", "overlays", "report.html", owner_file
+  "objects.csv", "fields.csv", "samples.csv", "batches.csv", "verdicts.csv", "budget.csv",
+  "grey_levels.csv", run_file, "outlines", "overlays", "report.html", owner_file
 )
+
 part_of <- function(out) paste0(out, ".part")
+
 old_of <- function(out) paste0(out, ".part.old")
 
 # Stops when results may not be written to `out`; gives its path without trailing slashes.
 check_results_folder <- function(out, replace, call = rlang::caller_env()) {
   check_text(out, "out", call)
+
   out <- sub("(.)/+$", "\\1", out)
   check_name_length(out, call)
   if (is_link(out)) {
-    bm_abort(c("{.file {out}} is a link; results are written beside a folder and put in its place.",
-               i = "Name the folder itself: {.file {Sys.readlink(out)}}."), "file", call = call)
+    bm_abort(
+      c(
+        "{.file {out}} is a link; results are written beside a folder and put in its place.",
+        i = "Name the folder itself: {.file {Sys.readlink(out)}}."
+      ),
+      "file", call = call
+    )
   }
   if (!file.exists(out)) {
     if (!dir.exists(dirname(out))) {
@@ -29,8 +39,14 @@ check_results_folder <- function(out, replace, call = rlang::caller_env()) {
   }
   if (!dir.exists(out)) bm_abort("{.file {out}} is a file, not a folder.", "exists", call = call)
   if (holds_us(out)) {
-    bm_abort(c("{.file {out}} is the folder this program works in, or one above it; it cannot be put in place as a whole.",
-               i = "Name a folder for the results, such as {.file {file.path(out, 'results')}}."), "file", call = call)
+    bm_abort(
+      c(
+        "{.file {out}} is the folder this program works in, or one above it; it cannot be put in
+         place as a whole.",
+        i = "Name a folder for the results, such as {.file {file.path(out, 'results')}}."
+      ),
+      "file", call = call
+    )
   }
   there <- list.files(out, all.files = TRUE, no.. = TRUE)
   if (length(there) == 0) return(out)
@@ -43,21 +59,31 @@ check_results_folder <- function(out, replace, call = rlang::caller_env()) {
       i = "Move that to another place, or choose another folder."
     ), "exists", call = call)
   }
-  bm_abort(c(
-    "The folder {.file {out}} already exists and is not empty.",
-    i = if (ours) "Choose another folder, or set {.code replace} to overwrite the results in it."
-    else "Choose another folder; only results of an earlier run can be replaced, and this folder does not hold any."
-  ), "exists", call = call)
+
+  bm_abort(
+    c(
+      "The folder {.file {out}} already exists and is not empty.",
+      i = if (ours) {
+        "Choose another folder, or set {.code replace} to overwrite the results in it."
+      } else {
+        "Choose another folder; only results of an earlier run can be replaced, and this folder does
+         not hold any."
+      }
+    ),
+    "exists", call = call
+  )
 }
 
 is_link <- function(path) Sys.readlink(path) %in% c("", NA) == FALSE
 
 # Whether a folder is the working folder or one above it.
-holds_us <- function(folder) startsWith(paste0(normalizePath("."), "/"), paste0(sub("/$", "", normalizePath(folder)), "/"))
+holds_us <- function(folder) {
+  startsWith(paste0(normalizePath("."), "/"), paste0(sub("/$", "", normalizePath(folder)), "/"))
+}
 
-# Claims `out` for this process: makes the folder for results in the making, whose existence is the lock (making a folder
-# either succeeds or does not, for one process only). What a run that was killed has left is put right first; that may bring
-# earlier results back.
+# Claims `out` for this process: makes the folder for results in the making, whose existence is the
+# lock (making a folder either succeeds or does not, for one process only). What a run that was
+# killed has left is put right first; that may bring earlier results back.
 claim_results <- function(out, replace = FALSE, call = rlang::caller_env()) {
   part <- part_of(out)
   dead <- file.exists(part)
@@ -75,6 +101,7 @@ claim_results <- function(out, replace = FALSE, call = rlang::caller_env()) {
   dir.create(file.path(part, "outlines"))
   dir.create(file.path(part, "overlays"))
   whole <- TRUE
+
   part
 }
 
@@ -85,7 +112,10 @@ restore_results <- function(out) {
   if (file.exists(out)) {
     unlink(old, recursive = TRUE)
   } else if (file.rename(old, out)) {
-    bm_warn("A run was killed while replacing {.file {out}}: the earlier results are back in place.", "restored")
+    bm_warn(
+      "A run was killed while replacing {.file {out}}: the earlier results are back in place.",
+      "restored"
+    )
   }
 }
 
@@ -93,16 +123,22 @@ this_process <- function() {
   list(process = Sys.getpid(), host = Sys.info()[["nodename"]], began = process_start(Sys.getpid()))
 }
 
-# When a process began, in seconds: a number that a later process with the same id does not have. NULL when there is none.
-process_start <- function(id) tryCatch(round(as.numeric(ps::ps_create_time(ps::ps_handle(id))), 2), error = function(e) NULL)
+# When a process began, in seconds: a number that a later process with the same id does not have.
+# NULL when there is none.
+process_start <- function(id) {
+  tryCatch(
+    round(as.numeric(ps::ps_create_time(ps::ps_handle(id))), 2), error = function(e) NULL
+  )
+}
 
 owner_of <- function(part) {
   file <- file.path(part, owner_file)
   if (file.exists(file)) tryCatch(jsonlite::read_json(file), error = function(e) NULL)
 }
 
-# Whether whoever claimed a folder may still be at work. Another machine's processes cannot be seen; a folder without an
-# owner is one that is being claimed at this moment, unless it has been so for a while.
+# Whether whoever claimed a folder may still be at work. Another machine's processes cannot be seen;
+# a folder without an owner is one that is being claimed at this moment, unless it has been so for a
+# while.
 still_owned <- function(part) {
   owner <- owner_of(part)
   if (is.null(owner)) return(isTRUE(as.numeric(Sys.time() - file.mtime(part), units = "secs") < 60))
@@ -113,7 +149,11 @@ still_owned <- function(part) {
 
 refuse_claimed <- function(part, call) {
   owner <- owner_of(part)
-  who <- if (is.null(owner)) "another run" else paste0("process ", owner$process, " on ", owner$host)
+  who <- if (is.null(owner)) {
+    "another run"
+  } else {
+    paste0("process ", owner$process, " on ", owner$host)
+  }
   bm_abort(c(
     "Another run is writing to this folder: {who}.",
     i = "Wait for it, or choose another folder.",
@@ -127,8 +167,13 @@ check_dead <- function(part, call) {
   if (still_owned(part)) refuse_claimed(part, call)
   there <- list.files(part, all.files = TRUE, no.. = TRUE)
   if (!owner_file %in% there && !all(startsWith(there, owner_file))) {
-    bm_abort(c("{.file {part}} is in the way: results are made there before they are put in place.",
-               i = "No run of this program has made it. Move it, or choose another folder."), "exists", call = call)
+    bm_abort(
+      c(
+        "{.file {part}} is in the way: results are made there before they are put in place.",
+        i = "No run of this program has made it. Move it, or choose another folder."
+      ),
+      "exists", call = call
+    )
   }
 }
 
@@ -136,7 +181,9 @@ clear_part <- function(part, call) {
   aside <- paste0(part, "-", Sys.getpid())
   if (!file.rename(part, aside)) refuse_claimed(part, call)
   unlink(aside, recursive = TRUE)
-  bm_warn("Unfinished results of a run that was killed have been cleared: {.file {part}}.", "cleared")
+  bm_warn(
+    "Unfinished results of a run that was killed have been cleared: {.file {part}}.", "cleared"
+  )
 }
 
 # Clears what this process has claimed and not put in place. By now the folder may be another run's.
@@ -146,13 +193,21 @@ release_results <- function(part) {
 
 is_ours <- function(part) identical(owner_of(part), as_read(this_process()))
 
-# Puts complete results in place. The claim and the place are looked at again: much may have happened since.
+# Puts complete results in place. The claim and the place are looked at again: much may have
+# happened since.
 publish_results <- function(part, out, replace, call = rlang::caller_env()) {
   if (!is_ours(part)) {
-    bm_abort("The results in the making, {.file {part}}, are no longer this run's: nothing was put in place.", "locked",
-      call = call)
+    bm_abort(
+      "The results in the making, {.file {part}}, are no longer this run's: nothing was put in
+       place.",
+      "locked", call = call
+    )
   }
-  tryCatch(check_results_folder(out, replace, call), bemrick_error = function(e) keep_aside(part, out, e, call))
+
+  tryCatch(
+    check_results_folder(out, replace, call),
+    bemrick_error = function(e) keep_aside(part, out, e, call)
+  )
   old <- old_of(out)
   unlink(old, recursive = TRUE)
   if (dir.exists(out) && !file.rename(out, old)) keep_aside(part, out, NULL, call)
@@ -162,12 +217,15 @@ publish_results <- function(part, out, replace, call = rlang::caller_env()) {
   }
   unlink(file.path(out, owner_file))
   unlink(old, recursive = TRUE)
+
   invisible(out)
 }
 
 # As a file gives it back: whole numbers and reals are told apart by what is written.
 as_read <- function(content) {
-  jsonlite::fromJSON(jsonlite::toJSON(content, auto_unbox = TRUE, digits = NA), simplifyVector = FALSE)
+  jsonlite::fromJSON(
+    jsonlite::toJSON(content, auto_unbox = TRUE, digits = NA), simplifyVector = FALSE
+  )
 }
 
 # Hours of measuring are not thrown away because their folder was taken meanwhile.
@@ -175,20 +233,34 @@ keep_aside <- function(part, out, parent, call) {
   kept <- paste0(out, "-kept-", format(Sys.time(), "%Y%m%d-%H%M%S"))
   unlink(file.path(part, owner_file))
   file.rename(part, kept)
-  bm_abort(c("The results could not be put into {.file {out}}.", i = "They are complete, in {.file {kept}}."), "exists",
-    parent = parent, call = call)
+  bm_abort(
+    c(
+      "The results could not be put into {.file {out}}.",
+      i = "They are complete, in {.file {kept}}."
+    ),
+    "exists", parent = parent, call = call
+  )
 }
 
-# Names of the files of fields, one for every row: safe on any file system, short, and different for different fields, also
-# where capitals and small letters are the same. A name that had to be changed ends in letters of its hash.
+# Names of the files of fields, one for every row: safe on any file system, short, and different for
+# different fields, also where capitals and small letters are the same. A name that had to be
+# changed ends in letters of its hash.
 field_file_names <- function(fields) {
   # a table that is read back has one kind of line end
-  parts <- lapply(fields[c("batch", "sample", "field")], function(p) gsub("\r\n?", "\n", enc2utf8(as.character(p))))
-  safe <- do.call(paste, c(lapply(parts, function(p) substr(gsub("[^A-Za-z0-9.-]+", "-", p), 1, 50)), sep = "_"))
+  parts <- lapply(
+    fields[c("batch", "sample", "field")],
+    function(p) gsub("\r\n?", "\n", enc2utf8(as.character(p)))
+  )
+  safe <- do.call(
+    paste, c(lapply(parts, function(p) substr(gsub("[^A-Za-z0-9.-]+", "-", p), 1, 50)), sep = "_")
+  )
   plain <- do.call(paste, c(unname(parts), sep = "_"))
   alike <- duplicated(tolower(safe)) | duplicated(tolower(safe), fromLast = TRUE)
   change <- safe != plain | alike
-  exact <- do.call(paste, lapply(unname(parts), function(p) paste0(nchar(p, "bytes"), ":", enc2utf8(p))))
+  exact <- do.call(
+    paste, lapply(unname(parts), function(p) paste0(nchar(p, "bytes"), ":", enc2utf8(p)))
+  )
   safe[change] <- paste0(safe[change], "_", substr(openssl::sha256(exact[change]), 1, 8))
+
   make.unique(safe, sep = "-")
 }

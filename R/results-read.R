@@ -1,4 +1,5 @@
-# Results folders read back. They may come from somebody else: every table is checked, and nothing in them is ever code.
+# Results folders read back. They may come from somebody else: every table is checked, and nothing
+# in them is ever code.
 
 #' Read a results folder
 #'
@@ -14,6 +15,7 @@
 #' @export
 read_run <- function(dir) {
   check_text(dir, "dir")
+
   if (!dir.exists(dir)) no_results_folder(dir)
   if (!file.exists(file.path(dir, run_file))) {
     bm_abort(c(
@@ -21,52 +23,73 @@ read_run <- function(dir) {
       i = "A results folder holds {.file {run_file}}; {.fn run_batch} writes one."
     ), "file_content")
   }
-  provenance <- check_provenance(read_json(file.path(dir, run_file), simplifyVector = TRUE, simplifyDataFrame = FALSE), dir)
+  provenance <- check_provenance(
+    read_json(file.path(dir, run_file), simplifyVector = TRUE, simplifyDataFrame = FALSE), dir
+  )
   run <- new_run(
-    read_result(dir, "objects"), read_result(dir, "fields"), read_result(dir, "histograms"), provenance$unit, provenance,
-    method = NULL
+    read_result(dir, "objects"), read_result(dir, "fields"), read_result(dir, "grey_levels"),
+    provenance$unit, provenance, method = NULL
   )
   check_counts(run, dir)
   if (file.exists(file.path(dir, "verdicts.csv"))) run$verdict <- read_verdict(dir, provenance)
   run$dir <- dir
+
   run
 }
 
 no_results_folder <- function(dir, call = rlang::caller_env()) {
   old <- old_of(sub("/+$", "", dir))
-  bm_abort(c(
-    "There is no folder {.file {dir}}.",
-    i = if (dir.exists(old)) "A run was killed while replacing it. The earlier results are in {.file {old}}: rename that folder."
-  ), "file", call = call)
+  bm_abort(
+    c(
+      "There is no folder {.file {dir}}.",
+      i = if (dir.exists(old)) {
+        "A run was killed while replacing it. The earlier results are in {.file {old}}: rename that
+         folder."
+      }
+    ),
+    "file", call = call
+  )
 }
 
 read_verdict <- function(dir, provenance) {
   samples <- read_result(dir, "samples")
   limits <- read_result(dir, "verdicts")
-  for (end in setdiff(c("warn_min", "warn_max"), names(limits))) limits[[end]] <- NA_real_  # of earlier versions
+  # of earlier versions
+  for (end in setdiff(c("warn_min", "warn_max"), names(limits))) limits[[end]] <- NA_real_
   structure(
-    list(limits = limits, samples = samples[c("batch", "sample", "fields", "objects", "verdict", "why")],
-         batches = read_result(dir, "batches"), budget = read_result(dir, "budget"), spec = provenance$specification),
-    class = "bm_verdict"
+    list(
+      limits = limits,
+      samples = samples[c("batch", "sample", "fields", "objects", "verdict", "why")],
+      batches = read_result(dir, "batches"), budget = read_result(dir, "budget"),
+      spec = provenance$specification
+    ),
+    class = c("bm_verdict", "bemrick")
   )
 }
 
-# Columns that hold text; all others are numbers, or TRUE and FALSE.
+# Columns that hold text; all others are numbers, or TRUE and FALSE. What a list had of its own is
+# text as well.
 text_columns <- c(
-  "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration", "level", "sha256", "figure",
-  "unit", "verdict", "why", "part", "decided_by"
+  "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration",
+  "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part", "decided_by"
 )
 
 # What every table must hold; more may be there.
 id_columns <- c("batch", "sample", "field")
+
 result_columns <- list(
   objects = c(id_columns, "id", "accepted", "reason", "weight"),
-  fields = c(id_columns, "image", "status", "reason", "area_fraction", "level", "found", "accepted", "sha256"),
+  fields = c(
+    id_columns, "image", "status", "reason", "area_fraction", "threshold", "found", "accepted",
+    "sha256"
+  ),
   samples = c("batch", "sample", "fields", "objects", "verdict", "why"),
   batches = c("batch", "verdict", "why"),
-  verdicts = c("batch", "sample", "figure", "value", "low", "high", "unit", "min", "max", "verdict"),
-  budget = c("batch", "sample", "figure", "part", "u", "share"),
-  histograms = c(id_columns, "from", "to", "count")
+  verdicts = c(
+    "batch", "sample", "quantity", "value", "low", "high", "unit", "min", "max", "verdict"
+  ),
+  budget = c("batch", "sample", "quantity", "part", "u", "share"),
+  grey_levels = c(id_columns, "from", "to", "count")
 )
 
 read_result <- function(dir, name, call = rlang::caller_env()) {
@@ -74,16 +97,24 @@ read_result <- function(dir, name, call = rlang::caller_env()) {
   table <- read_result_table(file, call)
   absent <- setdiff(result_columns[[name]], names(table))
   if (length(absent)) {
-    bm_abort("{.file {basename(file)}} is damaged: it has no column {.field {absent}}.", "file_content", call = call)
+    bm_abort(
+      "{.file {basename(file)}} is damaged: it has no column {.field {absent}}.", "file_content",
+      call = call
+    )
   }
   table
 }
 
 read_result_table <- function(file, call = rlang::caller_env()) {
   table <- read_table_file(file, call)
+  own <- if (basename(file) == "fields.csv") setdiff(names(table), field_columns())
   for (name in names(table)) {
     cells <- table[[name]]
-    table[[name]] <- if (name %in% text_columns) ifelse(is.na(cells), "", cells) else value_cells(cells, name, file, call)
+    table[[name]] <- if (name %in% c(text_columns, own)) {
+      ifelse(is.na(cells), "", cells)
+    } else {
+      value_cells(cells, name, file, call)
+    }
   }
   table
 }
@@ -93,10 +124,17 @@ value_cells <- function(cells, name, file, call) {
   values <- suppressWarnings(as.numeric(cells))
   wrong <- which(is.na(values) & !is.na(cells) & !cells %in% c("NA", "NaN"))
   if (length(wrong)) {
-    bm_abort("{.file {basename(file)}} is damaged: row {wrong[1] + 1} of column {.field {name}} does not hold a number.",
-      "file_content", call = call)
+    bm_abort(
+      "{.file {basename(file)}} is damaged: row {wrong[1] + 1} of column {.field {name}} does not
+       hold a number.",
+      "file_content", call = call
+    )
   }
-  if (all(is.na(values) | values == round(values)) && all(abs(values) < 2^31, na.rm = TRUE)) as.integer(values) else values
+  if (all(is.na(values) | values == round(values)) && all(abs(values) < 2^31, na.rm = TRUE)) {
+    as.integer(values)
+  } else {
+    values
+  }
 }
 
 # The table of fields says how many rows of objects there must be.
@@ -106,41 +144,60 @@ check_counts <- function(run, dir, call = rlang::caller_env()) {
   there <- table(factor(key(run$objects), unique(fields)))
   found <- ifelse(is.na(run$fields$found), 0, run$fields$found)
   if (anyDuplicated(fields) || sum(there) != nrow(run$objects) || any(there != found)) {
-    bm_abort(c(
-      "The results in {.file {dir}} are not whole: {.file objects.csv} and {.file fields.csv} do not fit each other.",
-      i = "Rows are missing, surplus or changed. Run the batch again."
-    ), "file_content", call = call)
+    bm_abort(
+      c(
+        "The results in {.file {dir}} are not whole: {.file objects.csv} and {.file fields.csv} do
+         not fit each other.",
+        i = "Rows are missing, surplus or changed. Run the batch again."
+      ),
+      "file_content", call = call
+    )
   }
 }
 
 # The parts of run.json that are worked with have the shape they should have.
 check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
-  good <- is.list(provenance) && rlang::is_string(provenance$bemrick, "run 1") && rlang::is_string(provenance$started) &&
-    isTRUE(provenance$unit %in% c("px", names(length_in_um))) && is_specification(provenance$specification) &&
-    all_records(provenance$methods, c("title", "file", "sha256"), function(m) all_records(m$steps)) &&
-    all_records(provenance$calibrations, c("file", "name", "sha256", "unit", "found"))
-  if (!good) bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", call = call)
+  good <- is.list(provenance) && rlang::is_string(provenance$bemrick, "run 1") &&
+    rlang::is_string(provenance$started) &&
+    isTRUE(provenance$unit %in% c("px", names(length_in_um))) &&
+    is_specification(provenance$specification) &&
+    all_records(
+      provenance$methods, c("title", "file", "sha256"), function(m) all_records(m$steps)
+    ) && all_records(provenance$calibrations, c("file", "name", "sha256", "unit", "found"))
+  if (!good) {
+    bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", call = call)
+  }
   provenance
 }
 
 is_specification <- function(spec) {
-  is.null(spec) || (is.list(spec) && has_texts(spec, c("product", "file", "sha256")) &&
-                      all_records(spec$limits, c("name", "label"), function(l) is.null(l$args) || is.list(l$args)))
+  is.null(spec) ||
+    (is.list(spec) && has_texts(spec, c("product", "file", "sha256")) &&
+        all_records(
+          spec$limits, c("name", "label"), function(l) is.null(l$args) || is.list(l$args)
+        ))
 }
 
 # Nothing, or a list of lists in which these keys are texts or not there.
 all_records <- function(x, texts = character(), more = function(record) TRUE) {
-  is.null(x) || (is.list(x) && all(vapply(x, function(r) is.list(r) && has_texts(r, texts) && more(r), NA)))
+  is.null(x) ||
+    (is.list(x) && all(vapply(x, function(r) is.list(r) && has_texts(r, texts) && more(r), NA)))
 }
 
-has_texts <- function(x, names) all(vapply(names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA))
+has_texts <- function(x, names) {
+  all(vapply(
+    names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA
+  ))
+}
 
 #' Read outlines
 #'
-#' Reads a file of `outlines/` of a results folder (GeoJSON in pixels, one feature an object, holes as inner rings).
+#' Reads a file of `outlines/` of a results folder (GeoJSON in pixels, one feature an object, holes
+#' as inner rings).
 #'
 #' @param file Path of the file.
-#' @return A tibble as from [object_outlines()], with `accepted` and `reason` of the object in every row.
+#' @return A tibble as from [object_outlines()], with `accepted` and `reason` of the object in every
+#'   row.
 #' @examples
 #' dir <- tempfile()
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)
@@ -151,36 +208,48 @@ has_texts <- function(x, names) all(vapply(names, function(n) is.null(x[[n]]) ||
 #' @export
 read_outlines <- function(file) {
   content <- read_json(file, simplifyVector = FALSE)
-  if (!is.list(content) || !identical(content$type, "FeatureCollection") || !is.list(content$features)) {
+  if (!is.list(content) || !identical(content$type, "FeatureCollection") ||
+      !is.list(content$features)) {
     bm_abort("{.file {basename(file)}} does not hold outlines.", "file_content")
   }
-  rings <- lapply(seq_along(content$features), function(k) read_feature(content$features[[k]], k, file))
+  rings <- lapply(
+    seq_along(content$features), function(k) read_feature(content$features[[k]], k, file)
+  )
   table <- do.call(rbind, rings)
   if (is.null(table)) return(no_outlines())
   table$ring <- match(paste(table$id, table$ring), unique(paste(table$id, table$ring)))
+
   table
 }
 
 # The rings of one object; those after the first are holes.
 read_feature <- function(feature, k, file, call = rlang::caller_env(2)) {
-  rings <- lapply(if (is.list(feature)) feature$geometry$coordinates, ring_points)
-  said <- if (is.list(feature)) feature$properties
-  good <- length(rings) > 0 && !any(vapply(rings, is.null, NA)) && rlang::is_integerish(feature$id, 1, finite = TRUE) &&
-    rlang::is_bool(said$accepted) && rlang::is_string(said$reason)
-  if (!good) bm_abort("{.file {basename(file)}} is damaged: feature {k} is not an outline.", "file_content", call = call)
+  shaped <- is.list(feature) && is.list(feature$geometry) && is.list(feature$properties)
+  rings <- lapply(if (shaped) feature$geometry$coordinates, ring_points)
+  said <- if (shaped) feature$properties
+  good <- length(rings) > 0 && !any(vapply(rings, is.null, NA)) &&
+    rlang::is_integerish(feature$id, 1, finite = TRUE) && rlang::is_bool(said$accepted) &&
+    rlang::is_string(said$reason)
+  if (!good) {
+    bm_abort(
+      "{.file {basename(file)}} is damaged: feature {k} is not an outline.", "file_content",
+      call = call
+    )
+  }
   size <- vapply(rings, nrow, 0L)
   points <- do.call(rbind, rings)
+
   tibble::tibble(
-    id = as.integer(feature$id), ring = rep(seq_along(rings), size), hole = .data$ring > 1, x_px = points[, 1],
-    y_px = points[, 2], accepted = said$accepted, reason = said$reason
+    id = as.integer(feature$id), ring = rep(seq_along(rings), size), hole = .data$ring > 1,
+    x_px = points[, 1], y_px = points[, 2], accepted = said$accepted, reason = said$reason
   )
 }
 
 # Corners of a ring without the last, which joins the first; NULL when it is none.
 ring_points <- function(ring) {
   values <- suppressWarnings(as.numeric(unlist(ring)))
-  if (!is.list(ring) || length(ring) < 2 || any(lengths(ring) != 2) || length(values) != 2 * length(ring) ||
-        !all(is.finite(values))) {
+  if (!is.list(ring) || length(ring) < 2 || any(lengths(ring) != 2) ||
+      length(values) != 2 * length(ring) || !all(is.finite(values))) {
     return(NULL)
   }
   points <- matrix(values, ncol = 2, byrow = TRUE)
@@ -188,6 +257,8 @@ ring_points <- function(ring) {
 }
 
 no_outlines <- function() {
-  tibble::tibble(id = integer(), ring = integer(), hole = logical(), x_px = numeric(), y_px = numeric(), accepted = logical(),
-                 reason = character())
+  tibble::tibble(
+    id = integer(), ring = integer(), hole = logical(), x_px = numeric(), y_px = numeric(),
+    accepted = logical(), reason = character()
+  )
 }

@@ -1,28 +1,37 @@
 # What a run writes into its results folder.
 
-write_field_files <- function(result, row, name, staging) {
-  write_outlines(result$measures, file.path(staging, "outlines", paste0(name, ".geojson")))
-  save_overlay(result$measures, file.path(staging, "overlays", paste0(name, ".png")), title = basename(row$image))
+# GeoJSON (RFC 7946) in pixels: one feature an object, holes as inner rings.
+write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
+  first <- which(!duplicated(outlines$ring))
+  rings <- core_ring_texts(outlines$x_px, outlines$y_px, diff(c(first, nrow(outlines) + 1L)))
+  outer_first <- order(outlines$id[first], outlines$hole[first])
+  owner <- outlines$id[first][outer_first]
+  of_object <- match(unique(owner), measures$id)
+  features <- paste0(
+    "{\"type\":\"Feature\",\"id\":", unique(owner), ",\"properties\":{\"accepted\":",
+    ifelse(measures$accepted[of_object], "true", "false"), ",\"reason\":",
+    json_texts(measures$reason[of_object]), "},",
+    "\"geometry\":{\"type\":\"Polygon\",\"coordinates\":[", pasted_by(rings[outer_first], owner),
+    "]}}"
+  )
+  if (length(owner) == 0) features <- character()
+
+  write_text(
+    paste0(
+      "{\"type\":\"FeatureCollection\",\"features\":[", paste(features, collapse = ",\n"), "]}"
+    ),
+    file
+  )
 }
 
-# GeoJSON (RFC 7946) in pixels: one feature an object, holes as inner rings.
-write_outlines <- function(measures, file) {
-  outlines <- object_outlines(attr(measures, "objects"), outline_of(measures))
-  rings <- split(seq_len(nrow(outlines)), factor(outlines$ring, unique(outlines$ring)))
-  closed <- lapply(rings, function(i) unname(as.matrix(outlines[c(i, i[1]), c("x_px", "y_px")])))
-  owner <- vapply(rings, function(i) outlines$id[i[1]], 0L)
-  hole <- vapply(rings, function(i) outlines$hole[i[1]], NA)
-  outer_first <- order(owner, hole)
-  by_object <- split(closed[outer_first], owner[outer_first])
-  features <- lapply(names(by_object), function(id) {
-    k <- as.integer(id)
-    list(
-      type = "Feature", id = k,
-      properties = list(accepted = measures$accepted[k], reason = measures$reason[k]),
-      geometry = list(type = "Polygon", coordinates = unname(by_object[[id]]))
-    )
-  })
-  write_json(list(type = "FeatureCollection", features = features), file)
+pasted_by <- function(text, group) {
+  vapply(split(text, factor(group, unique(group))), paste, "", collapse = ",", USE.NAMES = FALSE)
+}
+
+json_texts <- function(x) {
+  known <- unique(x)
+  said <- vapply(known, function(text) as.character(jsonlite::toJSON(text, auto_unbox = TRUE)), "")
+  unname(said[match(x, known)])
 }
 
 samples_table <- function(run) {
@@ -37,15 +46,31 @@ sample_row <- function(run, id) {
   all_fields <- run$fields[same(run$fields), ]
   measured <- all_fields[all_fields$status == "measured", ]
   counted <- run$objects[same(run$objects) & run$objects$accepted, ]
-  sizes <- rep(NA_real_, 3)
-  if (nrow(counted) > 0) sizes <- percentile_size(size_distribution_of(counted, run$unit), c(10, 50, 90))
   porosity <- mean_over_fields(measured$area_fraction)
-  named_sizes <- stats::setNames(as.list(unname(sizes)), paste0(c("d10_", "d50_", "d90_"), run$unit))
+  density <- sum(counted$weight) / sum(measured$area_um2)
+
   tibble::tibble(
-    id, fields = nrow(measured), faulty = nrow(all_fields) - nrow(measured), objects = nrow(counted), !!!named_sizes,
-    area_fraction = porosity$mean, area_fraction_sd = porosity$sd,
-    area_fraction_relative_accuracy = porosity$relative_accuracy
+    id, fields = nrow(measured), faulty = nrow(all_fields) - nrow(measured),
+    objects = nrow(counted), !!!sample_sizes(counted, run$unit), area_fraction = porosity$mean,
+    area_fraction_low = porosity$low, area_fraction_high = porosity$high,
+    area_fraction_sd = porosity$sd, area_fraction_relative_accuracy = porosity$relative_accuracy,
+    count_per_mm2 = if (is.finite(density)) 1e6 * density else NA_real_
   )
+}
+
+# What a sample's sizes come to, by number; NA without objects.
+sample_sizes <- function(objects, unit) {
+  names <- c("mean", "sd", "smallest", "d10", "d50", "d90", "largest", "d32")
+  columns <- c(paste0(names, "_", unit), "span")
+  if (nrow(objects) == 0) return(stats::setNames(as.list(rep(NA_real_, 9)), columns))
+  d <- size_distribution_of(objects, unit)
+  at <- quantile.bm_distribution(d)
+  m <- d$moments
+  values <- c(
+    m$mean, m$sd, d$values[1], unname(at), m$largest, m$d32 %||% NA_real_, m$span
+  )
+
+  stats::setNames(as.list(values), columns)
 }
 
 size_distribution_of <- function(objects, unit) {
@@ -53,7 +78,9 @@ size_distribution_of <- function(objects, unit) {
 }
 
 provenance_of <- function(list, methods, calibrations, spec, started) {
-  used <- unique(lapply(methods, function(m) c(method_content(m), file = m$file, sha256 = m$sha256)))
+  used <- unique(lapply(
+    methods, function(m) c(method_content(m), file = m$file, sha256 = m$sha256)
+  ))
   scales <- unique(Filter(Negate(is.null), lapply(calibrations, function(c) {
     if (identical(c, "tags")) return(list(file = "tags", found = "the tags of each image"))
     if (!is.null(c)) {
@@ -65,13 +92,16 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
   })))
   packages <- c("bemrick", "png", "tiff", "jpeg", "Rcpp")
   list(
-    bemrick = "run 1",
-    started = format(started, "%Y-%m-%dT%H:%M:%SZ", tz = "UTC"),
+    bemrick = "run 1", started = format(started, "%Y-%m-%dT%H:%M:%SZ", tz = "UTC"),
     seconds = round(as.numeric(difftime(Sys.time(), started, units = "secs")), 1),
-    versions = c(R = paste(R.version$major, R.version$minor, sep = "."),
-                 lapply(stats::setNames(nm = packages), function(p) as.character(utils::packageVersion(p)))),
+    versions = c(
+      R = paste(R.version$major, R.version$minor, sep = "."),
+      lapply(stats::setNames(nm = packages), function(p) as.character(utils::packageVersion(p)))
+    ),
     methods = used, calibrations = scales,
-    specification = if (!is.null(spec)) spec[c("product", "decision", "needs", "batch", "file", "sha256", "limits")],
+    specification = if (!is.null(spec)) {
+      spec[c("product", "decision", "needs", "batch", "file", "sha256", "limits")]
+    },
     bootstrap = list(replicates = 2000, seed = 1)
   )
 }
@@ -81,11 +111,15 @@ write_run <- function(run, staging) {
   keep(run$objects, "objects.csv")
   keep(run$fields, "fields.csv")
   keep(samples_table(run), "samples.csv")
-  keep(run$histograms, "histograms.csv")
+  keep(run$histograms, "grey_levels.csv")
   if (!is.null(run$verdict)) {
     keep(run$verdict$limits, "verdicts.csv")
     keep(run$verdict$batches, "batches.csv")
     keep(run$verdict$budget, "budget.csv")
   }
+
   write_json(c(run$provenance, unit = run$unit), file.path(staging, run_file), pretty = TRUE)
 }
+
+#' @export
+summary.bm_run <- function(object, ...) samples_table(object)

@@ -1,5 +1,6 @@
-# Rules that choose a level from the histogram. Each takes counts of the levels 0, 1, ... and gives k so that levels up to k
-# are the dark class; NA when there is one level only. Where neighbouring k are equally good, the middle of them.
+# Rules that choose a level from the histogram. Each takes counts of the levels 0, 1, ... and gives
+# k so that levels up to k are the dark class; NA when there is one level only. Where neighbouring k
+# are equally good, the middle of them.
 
 rule_names <- c("otsu", "ridler", "kapur", "kittler", "li", "zack", "percentile")
 
@@ -7,8 +8,12 @@ level_by_rule <- function(counts, rule, share = NULL, phase = "bright") {
   used <- which(counts > 0)
   if (length(used) < 2) return(NA_real_)
   switch(rule,
-    otsu = core_otsu(counts), ridler = ridler_level(counts), kapur = best_cut(kapur_score(counts)),
-    kittler = best_cut(kittler_score(counts)), li = best_cut(li_score(counts)), zack = zack_level(counts),
+    otsu = core_otsu(counts),
+    ridler = ridler_level(counts),
+    kapur = best_cut(kapur_score(counts)),
+    kittler = best_cut(kittler_score(counts)),
+    li = best_cut(li_score(counts)),
+    zack = zack_level(counts),
     percentile = percentile_level(counts, share, phase)
   )
 }
@@ -21,7 +26,11 @@ cut_sums <- function(counts) {
   w0 <- cumsum(p)[before]
   s0 <- cumsum(p * level)[before]
   q0 <- cumsum(p * level^2)[before]
-  list(w0 = w0, w1 = 1 - w0, s0 = s0, s1 = sum(p * level) - s0, q0 = q0, q1 = sum(p * level^2) - q0, p = p)
+
+  list(
+    w0 = w0, w1 = 1 - w0, s0 = s0, s1 = sum(p * level) - s0, q0 = q0, q1 = sum(p * level^2) - q0,
+    p = p
+  )
 }
 
 # Middle of the first run of cuts with the highest score.
@@ -35,8 +44,9 @@ best_cut <- function(score) {
   (good[1] + last) / 2 - 1
 }
 
-# Ridler & Calvard (1978), "Picture thresholding using an iterative selection method", IEEE Trans. SMC 8, 630-632: the level
-# halfway between the means of the two classes, found by turns from the mean.
+# Ridler & Calvard (1978), "Picture thresholding using an iterative selection method", IEEE Trans.
+# SMC 8, 630-632: the level halfway between the means of the two classes, found iteratively from the
+# mean.
 ridler_level <- function(counts) {
   s <- cut_sums(counts)
   level <- sum(s$p * (seq_along(counts) - 1))
@@ -47,12 +57,13 @@ ridler_level <- function(counts) {
     if (abs(again - level) < 1e-9) break
     level <- again
   }
-  # a level within a gap of the histogram parts the same classes; the cut is put behind a level in use
+  # a level within a gap of the histogram parts the same classes; the cut is put behind a level in
+  # use
   floor(level)
 }
 
-# Kapur, Sahoo & Wong (1985), "A new method for gray-level picture thresholding using the entropy of the histogram", CVGIP 29,
-# 273-285: the greatest sum of the entropies of the classes.
+# Kapur, Sahoo & Wong (1985), "A new method for gray-level picture thresholding using the entropy of
+# the histogram", CVGIP 29, 273-285: the greatest sum of the entropies of the classes.
 kapur_score <- function(counts) {
   s <- cut_sums(counts)
   plogp <- ifelse(s$p > 0, s$p * log(s$p), 0)
@@ -62,8 +73,9 @@ kapur_score <- function(counts) {
   ifelse(some, log(s$w0) - h0 / s$w0 + log(s$w1) - h1 / s$w1, -Inf)
 }
 
-# Kittler & Illingworth (1986), "Minimum error thresholding", Pattern Recognition 19, 41-47. The twelfth of a level is added
-# to the variances, since levels are rounded: a class of one level would be infinitely good.
+# Kittler & Illingworth (1986), "Minimum error thresholding", Pattern Recognition 19, 41-47. The
+# twelfth of a level is added to the variances, since levels are rounded: a class of one level would
+# be infinitely good.
 kittler_score <- function(counts) {
   s <- cut_sums(counts)
   some <- s$w0 > 1e-15 & s$w1 > 1e-15
@@ -80,9 +92,10 @@ li_score <- function(counts) {
   ifelse(some, part(s$s0, s$w0) + part(s$s1, s$w1), -Inf)
 }
 
-# Zack, Rogers & Latt (1977), "Automatic measurement of sister chromatid exchange frequency", J. Histochem. Cytochem. 25,
-# 741-753: farthest from the line between the peak and the end of the longer tail. For 16-bit pictures, whose counts scatter
-# from level to level, the counts are taken as a running mean over a 256th of the scale.
+# Zack, Rogers & Latt (1977), "Automatic measurement of sister chromatid exchange frequency", J.
+# Histochem. Cytochem. 25, 741-753: farthest from the line between the peak and the end of the
+# longer tail. For 16-bit pictures, whose counts scatter from level to level, the counts are taken
+# as a running mean over a 256th of the scale.
 zack_level <- function(counts) {
   if (length(counts) > 256) {
     width <- 2 * (length(counts) %/% 512) + 1
@@ -97,6 +110,7 @@ zack_level <- function(counts) {
   at <- min(peak, end):max(peak, end)
   below <- counts[peak] + (counts[end] - counts[peak]) * (at - peak) / (end - peak) - counts[at]
   best <- at[which.max(below)]
+
   # the level found, best - 1, belongs to the side of the peak
   if (end > peak) best - 1 else best - 2
 }

@@ -2,25 +2,30 @@
 
 #' Simulate a photographed grid
 #'
-#' Draws a grid of dark dots or lines on a bright plane, seen by a camera whose plane is tilted, through a lens with radial
-#' distortion, with blur, uneven light and noise: something to try [calibration_from_grid()] on.
+#' Draws a grid of dark dots or lines on a bright plane, seen by a camera whose plane is tilted,
+#' through a lens with radial distortion, with blur, uneven light and noise: something to try
+#' [calibration_from_grid()] on.
 #'
 #' @param kind `"dots"` or `"lines"`.
 #' @param pitch Distance of neighbours at the middle of the picture, in pixels.
 #' @param tilt Tilt of the plane in degrees; it falls away to the upper right.
 #' @param turn Turn of the grid in its plane, in degrees.
-#' @param bend Radial distortion at the picture's corner, as a share of the radius (positive: corners are pulled in).
+#' @param bend Radial distortion at the picture's corner, as a share of the radius (positive:
+#'   corners are pulled in).
 #' @param width,height Size of the picture in pixels.
 #' @param blur Standard deviation of the blur, in pixels.
 #' @param noise Standard deviation of the noise, in levels of 255.
 #' @param uneven Change of brightness over the picture, as a share.
 #' @param seed Seed of the random numbers.
-#' @return A `bm_field`; `truth` holds `plane(x, y)`, a function from pixels to the plane in pitches.
+#' @return A `bm_field`; `truth` holds `plane(x, y)`, a function from pixels to the plane in
+#'   pitches.
 #' @examples
 #' simulate_grid(tilt = 15, bend = 0.02, seed = 1)
 #' @export
-simulate_grid <- function(kind = "dots", pitch = 36, tilt = 0, turn = 3, bend = 0, width = 720, height = 540, blur = 0.8,
-                          noise = 4, uneven = 0.1, seed = 1) {
+simulate_grid <- function(
+  kind = "dots", pitch = 36, tilt = 0, turn = 3, bend = 0, width = 720, height = 540, blur = 0.8,
+  noise = 4, uneven = 0.1, seed = 1
+) {
   check_choice(kind, "kind", c("dots", "lines"))
   check_number(pitch, "pitch", 12, 2000)
   check_number(tilt, "tilt", 0, 40)
@@ -29,6 +34,7 @@ simulate_grid <- function(kind = "dots", pitch = 36, tilt = 0, turn = 3, bend = 
   height <- check_number(height, "height", 16, 20000, whole = TRUE)
   check_exposure(120, blur, uneven, noise)
   check_number(bend, "bend", -0.1, 0.1)
+
   repeatable(seed, {
     shift <- stats::runif(2)
     plane <- grid_view(pitch, tilt, turn, bend, width, height, shift)
@@ -53,6 +59,7 @@ grid_view <- function(pitch, tilt, turn, bend, width, height, shift) {
   to_picture <- cbind(x_way, y_way, c(0, 0, far))  # homogeneous, focal length `far` in pitches
   to_picture[3, ] <- to_picture[3, ] / far
   back <- solve(to_picture)
+
   function(x, y) {
     u <- (x - width / 2) / pitch
     v <- (y - height / 2) / pitch
@@ -65,7 +72,7 @@ grid_view <- function(pitch, tilt, turn, bend, width, height, shift) {
   }
 }
 
-# Share of every pixel that is dot or line, from 4 x 4 points a pixel.
+# Share of every pixel that is dot or line, from 4 x 4 points per pixel.
 grid_cover <- function(plane, kind, pitch, width, height) {
   inside <- function(at) {
     dx <- at$x - round(at$x)

@@ -1,5 +1,6 @@
-# Times each kernel's public call on 4096 x 4096 pixels (8-bit values in a numeric matrix, about 5,000 objects) in u, the time
-# of `x + 0` for the same matrix in the same run, one thread, and writes bench/results.md. Targets are those of the design.
+# Times each kernel's public call on 4096 x 4096 pixels (8-bit values in a numeric matrix, about
+# 5,000 objects) in u, the time of `x + 0` for the same matrix in the same run, one thread, and
+# writes bench/results.md. Targets are those of the design.
 library(bemrick)
 use_threads(1)
 
@@ -23,11 +24,17 @@ once <- function(call) {
   system.time(call())[["elapsed"]]
 }
 chain <- function() {
-  field |> filter_median(2) |> segment_auto() |> mask_fill() |> mask_open(1.5) |> separate_watershed() |> measure_objects()
+  field |>
+    filter_median(2) |>
+    segment_auto() |>
+    mask_fill() |>
+    mask_open(1.5) |>
+    separate_watershed() |>
+    measure_objects()
 }
 
-# The call and the unit take turns, so that a slow spell of the machine meets both; best of five, since page faults and
-# neighbours on the machine only ever add.
+# The call and the unit take turns, so that a slow spell of the machine meets both; best of five,
+# since page faults and neighbours on the machine only ever add.
 units <- numeric()
 row <- function(call, target, code) {
   code <- substitute(code)
@@ -36,7 +43,9 @@ row <- function(call, target, code) {
   }, c(0, 0))
   best <- apply(times, 1, min)
   units <<- c(units, best[1])
-  data.frame(call = call, target = target, u = round(best[2] / best[1], 2), ms = round(1000 * best[2]))
+  data.frame(
+    call = call, target = target, u = round(best[2] / best[1], 2), ms = round(1000 * best[2])
+  )
 }
 table <- rbind(
   row("gaussian, sigma 2", 1.9, filter_gaussian(field, 2)),
@@ -68,13 +77,16 @@ table <- rbind(
 table$ratio <- round(table$u / table$target, 2)
 
 lines <- c(
-  "# Kernel times",
-  "",
-  sprintf("%d x %d pixels, %d objects, one thread but for the last row, R %s.", side, side, objects$count, getRversion()),
-  sprintf("u = %.0f to %.0f ms, the time of `x + 0` taken in turns with each call; `ratio` is measured / target.",
-    1000 * min(units),
-          1000 * max(units)), "",
-  knitr::kable(table, format = "pipe")
+  "# Kernel times", "",
+  sprintf(
+    "%d x %d pixels, %d objects, one thread but for the last row, R %s.", side, side, objects$count,
+    getRversion()
+  ),
+  sprintf(
+    "u = %.0f to %.0f ms, the time of `x + 0` taken in turns with each call; `ratio` is measured / target.",
+    1000 * min(units), 1000 * max(units)
+  ),
+  "", knitr::kable(table, format = "pipe")
 )
 writeLines(lines)
 if (dir.exists("bench")) writeLines(lines, "bench/results.md")

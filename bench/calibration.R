@@ -1,5 +1,5 @@
-# How well the scale is found on simulated pictures with known truth: rulers, scale bars, grids and typed lengths, 300 of each.
-# The table goes to bench/calibration.md as well.
+# How well the scale is found on simulated pictures with known truth: rulers, scale bars, grids and
+# typed lengths, 300 of each. The table goes to bench/calibration.md as well.
 library(bemrick)
 
 count <- 300
@@ -16,26 +16,38 @@ rulers <- t(vapply(seq_len(count), function(k) {
   if (is.null(scale)) c(NA, NA) else c(scale$pixel[["x"]] * pitch / 100 - 1, scale$uncertainty)
 }, c(0, 0)))
 
-# Bars are drawn to whole pixels, so the pixel size differs from what the bar says by up to half a pixel.
-bars <- t(vapply(seq_len(count), function(k) {
-  um <- stats::runif(1, 0.05, 2)
-  width <- sample(c(500, 800, 1024, 1600), 1)
-  field <- simulate_field(
-    width = width, height = 240, count = 5, diameter = "18 px", pixel = paste(um, "um"), strip = TRUE, seed = k
-  )
-  levels <- if (k %% 2) field$pixels else 255 - field$pixels
-  if (k %% 3 == 0) {
-    file <- tempfile(fileext = ".jpg")
-    jpeg::writeJPEG(levels / 255, file, quality = 0.85)
-    levels <- read_field(file)$pixels
-  }
-  length <- bemrick:::bar_length(width, um)
-  scale <- tryCatch(calibration_from_bar(as_field(levels), paste(length, "um")), error = function(e) NULL)
-  if (is.null(scale)) return(c(NA, NA, NA))
-  c(scale$pixel[["x"]] / um - 1, scale$uncertainty, scale$pixel[["x"]] / (length / round(length / um)) - 1)
-}, c(0, 0, 0)))
+# Bars are drawn to whole pixels, so the pixel size differs from what the bar says by up to half a
+# pixel.
+bars <- t(vapply(
+  seq_len(count),
+  function(k) {
+    um <- stats::runif(1, 0.05, 2)
+    width <- sample(c(500, 800, 1024, 1600), 1)
+    field <- simulate_field(
+      width = width, height = 240, count = 5, diameter = "18 px", pixel = paste(um, "um"),
+      strip = TRUE, seed = k
+    )
+    levels <- if (k %% 2) field$pixels else 255 - field$pixels
+    if (k %% 3 == 0) {
+      file <- tempfile(fileext = ".jpg")
+      jpeg::writeJPEG(levels / 255, file, quality = 0.85)
+      levels <- read_field(file)$pixels
+    }
+    length <- bemrick:::bar_length(width, um)
+    scale <- tryCatch(
+      calibration_from_bar(as_field(levels), paste(length, "um")), error = function(e) NULL
+    )
+    if (is.null(scale)) return(c(NA, NA, NA))
+    c(
+      scale$pixel[["x"]] / um - 1, scale$uncertainty,
+      scale$pixel[["x"]] / (length / round(length / um)) - 1
+    )
+  },
+  c(0, 0, 0)
+))
 
-# Of every grid four lengths half the grid long; camera tilted up to 15 degrees, lens bending up to 2 %.
+# Of every grid four lengths half the grid long; camera tilted up to 15 degrees, lens bending up to
+# 2 %.
 grids <- do.call(rbind, lapply(seq_len(count), function(k) {
   grid <- simulate_grid(
     c("dots", "lines")[1 + k %% 2], pitch = stats::runif(1, 28, 50), tilt = stats::runif(1, 0, 15),
@@ -48,11 +60,17 @@ grids <- do.call(rbind, lapply(seq_len(count), function(k) {
   middle <- c(mean(range(dots$x_px)), mean(range(dots$y_px)))
   half <- c(diff(range(dots$x_px)), diff(range(dots$y_px))) / 4
   field <- calibrate(grid, scale)
-  error <- vapply(list(c(1, 0), c(0, 1), c(1, 1), c(1, -1)), function(way) {
-    ends <- list(x = middle[1] + c(-1, 1) * half[1] * way[1], y = middle[2] + c(-1, 1) * half[2] * way[2])
-    size <- function(at) sqrt(diff(at$x)^2 + diff(at$y)^2)
-    size(points_on_plane(field, ends$x, ends$y)) / size(grid$truth$plane(ends$x, ends$y)) - 1
-  }, 0)
+  error <- vapply(
+    list(c(1, 0), c(0, 1), c(1, 1), c(1, -1)),
+    function(way) {
+      ends <- list(
+        x = middle[1] + c(-1, 1) * half[1] * way[1], y = middle[2] + c(-1, 1) * half[2] * way[2]
+      )
+      size <- function(at) sqrt(diff(at$x)^2 + diff(at$y)^2)
+      size(points_on_plane(field, ends$x, ends$y)) / size(grid$truth$plane(ends$x, ends$y)) - 1
+    },
+    0
+  )
   x <- stats::runif(2, 20, 700)
   y <- stats::runif(2, 20, 520)
   far <- points_on_plane(field, x, y)
@@ -75,17 +93,22 @@ summed <- function(error, uncertainty) {
   )
 }
 table <- data.frame(
-  what = c("grid, tilted up to 15 degrees, bent up to 2 %, noise sd 2-10: lengths half the grid long",
-           "the same: between any two points", "length between points set by eye",
-           "ruler, pitch 8-40 px, turned up to 5 degrees, noise sd 10, 15 % of marks missing",
-           "scale bar, both polarities, a third through JPEG 85: pixel size", "the same: length of the bar as drawn"),
-  rbind(summed(grids[, 1], grids[, 2]), summed(grids[, 3], grids[, 2]), summed(typed[, 1], typed[, 2]),
-    summed(rulers[, 1], rulers[, 2]), summed(bars[, 1], bars[, 2]), summed(bars[, 3], bars[, 2]))
+  what = c(
+    "grid, tilted up to 15 degrees, bent up to 2 %, noise sd 2-10: lengths half the grid long",
+    "the same: between any two points", "length between points set by eye",
+    "ruler, pitch 8-40 px, turned up to 5 degrees, noise sd 10, 15 % of marks missing",
+    "scale bar, both polarities, a third through JPEG 85: pixel size",
+    "the same: length of the bar as drawn"
+  ),
+  rbind(
+    summed(grids[, 1], grids[, 2]), summed(grids[, 3], grids[, 2]), summed(typed[, 1], typed[, 2]),
+    summed(rulers[, 1], rulers[, 2]), summed(bars[, 1], bars[, 2]), summed(bars[, 3], bars[, 2])
+  )
 )
 names(table)[2:4] <- c("not found", "largest error, %", "covered by 2 u, %")
 lines <- c(
-  "# Calibrations against their truth", "", sprintf("%d simulated pictures of each kind.", count), "",
-  knitr::kable(table, format = "pipe")
+  "# Calibrations against their truth", "", sprintf("%d simulated pictures of each kind.", count),
+  "", knitr::kable(table, format = "pipe")
 )
 writeLines(lines)
 if (dir.exists("bench")) writeLines(lines, "bench/calibration.md")

@@ -1,7 +1,8 @@
-# Do the intervals hold what they say? 300 simulated batches for each case, with fields that differ, an error of the calibration
-# and one of the level, drawn as large as their stated uncertainties: how often the nominal 95 % interval of every figure covers
-# the truth (goal 92 to 98 %), and how often the guarded rule passes a batch that lies just outside its limit (2.5 % by one
-# tail). Time of the bootstrap as well. Writes bench/coverage.md.
+# Do the intervals hold what they say? 300 simulated batches for each case, with fields that differ,
+# an error of the calibration and one of the level, drawn as large as their stated uncertainties:
+# how often the nominal 95 % interval of every figure covers the truth (goal 92 to 98 %), and how
+# often the guarded rule passes a batch that lies just outside its limit (2.5 % by one tail). Time
+# of the bootstrap as well. Writes bench/coverage.md.
 library(bemrick)
 batches <- 300
 mu <- log(24)
@@ -10,37 +11,49 @@ between <- 0.05
 spread <- sqrt(within^2 + between^2)
 porosity <- 0.33
 u_scale <- 0.005
-u_level <- 0.01
+u_threshold <- 0.01
 truth <- c(
-  "porosity" = 100 * porosity, "D50 of ecd by number" = exp(mu), "D50 of ecd by area" = exp(mu + 2 * spread^2),
-  "D90 of ecd by number" = exp(mu + stats::qnorm(0.9) * spread), "mean ecd by area" = exp(mu + 2.5 * spread^2)
+  "porosity" = 100 * porosity, "D50 of ecd by number" = exp(mu),
+  "D50 of ecd by area" = exp(mu + 2 * spread^2),
+  "D90 of ecd by number" = exp(mu + stats::qnorm(0.9) * spread),
+  "mean ecd by area" = exp(mu + 2.5 * spread^2)
 )
 spec_at <- function(factor) {
   file <- tempfile(fileext = ".yml")
   at <- function(k, unit) paste0("max: ", format(truth[[k]] * factor, digits = 8), " ", unit)
-  writeLines(c(
-    "bemrick: spec 1", "product: simulated", "limits:", paste0("  - porosity: {", at(1, "%"), "}"),
-    paste0("  - percentile: {p: 50, weight: number, ", at(2, "um"), "}"),
-    paste0("  - percentile: {p: 50, weight: area, ", at(3, "um"), "}"),
-    paste0("  - percentile: {p: 90, weight: number, ", at(4, "um"), "}"), paste0("  - mean: {weight: area, ", at(5, "um"), "}")
-  ), file)
+  writeLines(
+    c(
+      "bemrick: spec 1", "product: simulated", "limits:",
+      paste0("  - porosity: {", at(1, "%"), "}"),
+      paste0("  - percentile: {p: 50, weight: number, ", at(2, "um"), "}"),
+      paste0("  - percentile: {p: 50, weight: area, ", at(3, "um"), "}"),
+      paste0("  - percentile: {p: 90, weight: number, ", at(4, "um"), "}"),
+      paste0("  - mean: {weight: area, ", at(5, "um"), "}")
+    ),
+    file
+  )
   read_spec(file)
 }
 outside <- spec_at(0.999)  # the truth lies a little above every limit
 simulate <- function(fields, objects) {
   scale <- 1 + rnorm(1, 0, u_scale)
-  level <- 1 + rnorm(1, 0, u_level)
+  level <- 1 + rnorm(1, 0, u_threshold)
   n <- fields * objects
   field <- as.character(rep(seq_len(fields), each = objects))
-  size <- exp(rnorm(n, mu, within) + rep(rnorm(fields, 0, between), each = objects)) * scale * sqrt(level)
+  size <- exp(rnorm(n, mu, within) + rep(rnorm(fields, 0, between), each = objects)) * scale *
+    sqrt(level)
   fraction <- rnorm(fields, porosity, 0.012) * level
   bemrick:::new_run(
-    tibble::tibble(batch = "B", sample = "S", field = field, id = seq_len(n), ecd_um = size, area_um2 = pi * size^2 / 4,
-      accepted = TRUE,
-                   reason = "", weight = 1),
-    tibble::tibble(batch = "B", sample = "S", field = as.character(seq_len(fields)), image = "x", status = "measured",
-                   calibration_uncertainty = u_scale, area_um2 = 1e6, area_fraction = fraction,
-                   area_fraction_level_uncertainty = u_level * mean(fraction), accepted_weight = objects),
+    tibble::tibble(
+      batch = "B", sample = "S", field = field, id = seq_len(n), ecd_um = size,
+      area_um2 = pi * size^2 / 4, accepted = TRUE, reason = "", weight = 1
+    ),
+    tibble::tibble(
+      batch = "B", sample = "S", field = as.character(seq_len(fields)), image = "x",
+      status = "measured", calibration_uncertainty = u_scale, area_um2 = 1e6,
+      area_fraction = fraction, area_fraction_threshold_uncertainty = u_threshold * mean(fraction),
+      accepted_weight = objects
+    ),
     NULL, "um", NULL, NULL
   )
 }
@@ -52,22 +65,33 @@ rows <- do.call(rbind, lapply(cases, function(case) {
     c(limits$low <= truth & truth <= limits$high, limits$verdict == "pass")
   }, logical(2 * length(truth)))
   share <- 100 * rowMeans(hits)
-  data.frame(fields = case[1], objects = case[1] * case[2], figure = names(truth), covered = share[seq_along(truth)],
-             `passed falsely` = share[length(truth) + seq_along(truth)], check.names = FALSE)
+  data.frame(
+    fields = case[1], objects = case[1] * case[2], quantity = names(truth),
+    covered = share[seq_along(truth)], `passed falsely` = share[length(truth) + seq_along(truth)],
+    check.names = FALSE
+  )
 }))
 rows$covered <- sprintf("%.1f %%", rows$covered)
 rows$`passed falsely` <- sprintf("%.1f %%", rows$`passed falsely`)
 n <- 50000
 x <- sort(rlnorm(n, 3, 0.3))
 field <- sample(rep(1:20, n / 20))
-time <- system.time(bemrick:::sampling_part(bemrick:::percentile_statistic(x, rep(1, n), 0.5), field))[["elapsed"]]
+time <- system.time(bemrick:::sampling_part(
+  bemrick:::percentile_statistic(x, rep(1, n), 0.5), field
+))[[
+  "elapsed"
+]]
 lines <- c(
   "# Coverage of intervals", "",
-  paste0(batches, " simulated batches a case; calibration error ", 100 * u_scale, " %, level error ", 100 * u_level,
-         " % of the area, fields differ by ", 100 * between, " % in size."),
-  paste("Nominal 95 % intervals; \"passed falsely\": the guarded rule passes though the truth is 0.1 % above the limit",
-        "(2.5 % by one tail; the rule promises at most 5 %)."), "",
-  knitr::kable(rows, format = "pipe", row.names = FALSE), "",
+  paste0(
+    batches, " simulated batches a case; calibration error ", 100 * u_scale, " %, level error ",
+    100 * u_threshold, " % of the area, fields differ by ", 100 * between, " % in size."
+  ),
+  paste(
+    "Nominal 95 % intervals; \"passed falsely\": the guarded rule passes though the truth is 0.1 % above the limit",
+    "(2.5 % by one tail; the rule promises at most 5 %)."
+  ),
+  "", knitr::kable(rows, format = "pipe", row.names = FALSE), "",
   sprintf("2,000 bootstrap replicates of 50,000 objects: %.2f s.", time)
 )
 writeLines(lines)

@@ -1,5 +1,6 @@
-# How time grows with the number of objects: pictures of rising size full of small discs, 12,500 to 200,000; and a table of a
-# million objects: distribution, percentiles, moments and figure. Writes bench/objects.md.
+# How time grows with the number of objects: pictures of rising size full of small discs, 12,500 to
+# 200,000; and a table of a million objects: distribution, percentiles, moments and figure. Writes
+# bench/objects.md.
 library(bemrick)
 use_threads(1)
 picture <- function(count) {
@@ -16,27 +17,33 @@ rows <- do.call(rbind, lapply(c(12500, 25000, 50000, 100000, 200000), function(c
   measure <- time(measures <- suppressWarnings(measure_objects(objects)))
   accept <- time(accept_objects(measures))
   peak <- sum(gc()[, 6]) - before
-  data.frame(objects = objects$count, pixels = length(mask$pixels), find = label, watershed = part, measure = measure,
-    accept = accept,
-             `microseconds an object` = round(1e6 * (label + part + measure + accept) / objects$count, 1),
-             `MB at most` = round(peak),
-             check.names = FALSE)
+  data.frame(
+    objects = objects$count, pixels = length(mask$pixels), find = label, watershed = part,
+    measure = measure, accept = accept,
+    `microseconds an object` = round(1e6 * (label + part + measure + accept) / objects$count, 1),
+    `MB at most` = round(peak), check.names = FALSE
+  )
 }))
 set.seed(1)
 n <- 1e6
-table <- tibble::tibble(batch = "B", sample = "S", field = as.character(rep(1:20, n / 20)), id = seq_len(n),
-  ecd_um = rlnorm(n, 3, 0.4),
-                        area_um2 = 1, accepted = TRUE, reason = "", weight = 1)
+table <- tibble::tibble(
+  batch = "B", sample = "S", field = as.character(rep(1:20, n / 20)), id = seq_len(n),
+  ecd_um = rlnorm(n, 3, 0.4), area_um2 = 1, accepted = TRUE, reason = "", weight = 1
+)
 run <- bemrick:::new_run(table, tibble::tibble(), NULL, "um", NULL, NULL)
 million <- c(
-  distribution = time(d <- size_distribution(run, weight = "area")), percentiles = time(percentile_size(d)),
-  figure = time(bemrick:::save_figure(distribution_figure(d), tempfile(fileext = ".png")))
+  distribution = time(d <- size_distribution(run, weight = "area")),
+  percentiles = time(quantile(d)),
+  figure = time(bemrick:::save_figure(ggplot2::autoplot(d), tempfile(fileext = ".png")))
 )
 lines <- c(
   "# Growth with objects", "", "Seconds, one thread; discs of 12 pixels across, 18 apart.", "",
   knitr::kable(rows, format = "pipe"), "",
-  paste0("A million objects of 20 fields: ", paste(names(million), sprintf("%.2f s", million), collapse = ", "), "; together ",
-         sprintf("%.2f s.", sum(million)))
+  paste0(
+    "A million objects of 20 fields: ",
+    paste(names(million), sprintf("%.2f s", million), collapse = ", "), "; together ",
+    sprintf("%.2f s.", sum(million))
+  )
 )
 writeLines(lines)
 if (dir.exists("bench")) writeLines(lines, "bench/objects.md")

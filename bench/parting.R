@@ -1,5 +1,6 @@
-# Touching clusters of two to six convex objects, necks up to 60 % of the smaller diameter, and single ellipses up to 2.5:1:
-# how many come out of separate_watershed() in as many parts as were drawn. The table goes to bench/parting.md as well.
+# Touching clusters of two to six convex objects, necks up to 60 % of the smaller diameter, and
+# single ellipses up to 2.5:1: how many come out of separate_watershed() in as many parts as were
+# drawn. The table goes to bench/parting.md as well.
 library(bemrick)
 set.seed(3)
 size <- 320
@@ -10,8 +11,11 @@ inside <- function(e) {
   v <- -(x - e$x) * sin(e$turn) + (y - e$y) * cos(e$turn)
   (u / e$a)^2 + (v / e$b)^2 <= 1
 }
-reach <- function(e, angle) e$a * e$b / sqrt((e$b * cos(angle - e$turn))^2 + (e$a * sin(angle - e$turn))^2)
-# Set beside another so that two circles of their reach would share a neck of that share of the smaller one's diameter.
+reach <- function(e, angle) {
+  e$a * e$b / sqrt((e$b * cos(angle - e$turn))^2 + (e$a * sin(angle - e$turn))^2)
+}
+# Set beside another so that two circles of their reach would share a neck of that share of the
+# smaller one's diameter.
 beside <- function(other, e, angle, neck) {
   p <- reach(other, angle)
   q <- reach(e, angle + pi)
@@ -23,7 +27,10 @@ beside <- function(other, e, angle, neck) {
 }
 one <- function(stretch = stats::runif(1, 1, 1.3)) {
   r <- stats::runif(1, 14, 24)
-  list(x = size / 2, y = size / 2, a = r * sqrt(stretch), b = r / sqrt(stretch), turn = stats::runif(1, 0, pi))
+  list(
+    x = size / 2, y = size / 2, a = r * sqrt(stretch), b = r / sqrt(stretch),
+    turn = stats::runif(1, 0, pi)
+  )
 }
 # Where two outlines cross, over the diameter of the smaller (of equal area).
 outline <- function(e) {
@@ -45,7 +52,8 @@ widest_neck <- function(parts) {
   pairs <- utils::combn(length(parts), 2)
   max(apply(pairs, 2, function(k) neck(parts[[k[1]]], parts[[k[2]]])))
 }
-# The neck of two that were set beside each other is known, those of the others are looked at once it is drawn.
+# The neck of two that were set beside each other is known, those of the others are looked at once
+# it is drawn.
 cluster <- function(n, narrowest, widest) {
   repeat {
     parts <- set_together(n)
@@ -56,7 +64,10 @@ cluster <- function(n, narrowest, widest) {
 set_together <- function(n) {
   parts <- list(one())
   while (length(parts) < n) {
-    e <- beside(parts[[sample(length(parts), 1)]], one(), stats::runif(1, 0, 2 * pi), stats::runif(1, 0.1, 0.6))
+    e <- beside(
+      parts[[sample(length(parts), 1)]], one(), stats::runif(1, 0, 2 * pi),
+      stats::runif(1, 0.1, 0.6)
+    )
     clear <- all(vapply(parts, function(p) {
       angle <- atan2(e$y - p$y, e$x - p$x)
       sqrt((e$x - p$x)^2 + (e$y - p$y)^2) >= 0.8 * (reach(p, angle) + reach(e, angle + pi))
@@ -77,18 +88,25 @@ meant <- clusters(0, 0.6)
 wider <- clusters(0.6, 0.75)
 singles <- lapply(1:200, function(k) inside(one(stats::runif(1, 1, 2.5))))
 depths <- c(0.5, 0.75, 1, 1.5, 2)
-right <- function(set) vapply(depths, function(d) mean(vapply(set, function(c) parts_of(c$mask, d) == c$n, NA)), 0)
+right <- function(set) {
+  vapply(
+    depths, function(d) mean(vapply(set, function(c) parts_of(c$mask, d) == c$n, NA)), 0
+  )
+}
 table <- data.frame(
   depth = paste(depths, "px"), right = right(meant), wider = right(wider),
   split = vapply(depths, function(d) mean(vapply(singles, function(m) parts_of(m, d) > 1, NA)), 0)
 )
 table[2:4] <- 100 * table[2:4]
 names(table) <- c(
-  "depth", "rightly parted, necks to 60 %, %", "rightly parted, widest neck 60 to 75 %, %", "single ellipses split, %"
+  "depth", "rightly parted, necks to 60 %, %", "rightly parted, widest neck 60 to 75 %, %",
+  "single ellipses split, %"
 )
-lines <- c("# Parting of touching objects", "",
-           "Two times 200 clusters of two to six, 200 ellipses, 28 to 48 pixels across, noise sd 4. A cluster's widest neck,",
-           "where two outlines cross, is given in diameters of the smaller object.", "",
-           knitr::kable(table, format = "pipe"))
+lines <- c(
+  "# Parting of touching objects", "",
+  "Two times 200 clusters of two to six, 200 ellipses, 28 to 48 pixels across, noise sd 4. A cluster's widest neck,",
+  "where two outlines cross, is given in diameters of the smaller object.", "",
+  knitr::kable(table, format = "pipe")
+)
 writeLines(lines)
 if (dir.exists("bench")) writeLines(lines, "bench/parting.md")

@@ -1,9 +1,11 @@
-# How far areas, perimeters and Feret diameters of drawn shapes lie from the truth, over sub-pixel shifts and rotations, from
-# whole pixels and from sub-pixel outlines. The tables go to bench/shapes.md as well.
+# How far areas, perimeters and Feret diameters of drawn shapes lie from the truth, over sub-pixel
+# shifts and rotations, from whole pixels and from sub-pixel outlines. The tables go to
+# bench/shapes.md as well.
 library(bemrick)
 set.seed(1)
 
-# Share of every pixel inside a shape, from 16 x 16 points a pixel; from its centre alone with `sub = 1`.
+# Share of every pixel inside a shape, from 16 x 16 points a pixel; from its centre alone with `sub
+# = 1`.
 drawn <- function(inside, half, sub = 16) {
   side <- 2 * ceiling(half + 4)
   at <- (seq_len(side * sub) - 0.5) / sub - side / 2
@@ -12,7 +14,10 @@ drawn <- function(inside, half, sub = 16) {
   t(rowsum(t(rowsum(fine + 0, part)), part)) / sub^2
 }
 turned <- function(x, y, shift, turn) {
-  list(u = (x - shift[1]) * cos(turn) + (y - shift[2]) * sin(turn), v = -(x - shift[1]) * sin(turn) + (y - shift[2]) * cos(turn))
+  list(
+    u = (x - shift[1]) * cos(turn) + (y - shift[2]) * sin(turn),
+    v = -(x - shift[1]) * sin(turn) + (y - shift[2]) * cos(turn)
+  )
 }
 ellipse <- function(a, b) {
   function(shift, turn) {
@@ -56,13 +61,21 @@ measured <- function(cover, noise, outline) {
 }
 trial <- function(shape, half, truth, name, n, noise = 0, sub = 16) {
   result <- lapply(c("pixel", if (sub > 1) "subpixel"), function(outline) {
-    found <- vapply(seq_len(n), function(k) {
-      measured(drawn(shape(stats::runif(2, -0.5, 0.5), stats::runif(1, 0, pi / 2)), half, sub), noise, outline)
-    }, numeric(4))
+    found <- vapply(
+      seq_len(n),
+      function(k) {
+        measured(
+          drawn(shape(stats::runif(2, -0.5, 0.5), stats::runif(1, 0, pi / 2)), half, sub), noise,
+          outline
+        )
+      },
+      numeric(4)
+    )
     off <- found / truth - 1
     data.frame(
-      shape = name, outline = outline, area_bias = mean(off[1, ]), area_sd = stats::sd(off[1, ]), perimeter_bias = mean(off[2, ]),
-      feret_bias = mean(off[3, ]), ecd_px = sqrt(mean((found[4, ] - truth[4])^2))
+      shape = name, outline = outline, area_bias = mean(off[1, ]), area_sd = stats::sd(off[1, ]),
+      perimeter_bias = mean(off[2, ]), feret_bias = mean(off[3, ]),
+      ecd_px = sqrt(mean((found[4, ] - truth[4])^2))
     )
   })
   do.call(rbind, result)
@@ -76,18 +89,29 @@ of_round_square <- function(half, q) {
 of_polygon <- function(n, r) {
   corner <- 2 * pi * seq_len(n) / n
   area <- n * r^2 * sin(2 * pi / n) / 2
-  c(area, 2 * n * r * sin(pi / n), max(stats::dist(r * cbind(cos(corner), sin(corner)))), 2 * sqrt(area / pi))
+  c(
+    area, 2 * n * r * sin(pi / n), max(stats::dist(r * cbind(cos(corner), sin(corner)))),
+    2 * sqrt(area / pi)
+  )
 }
 shapes <- function(noise, n, sub = 16) {
   rows <- list()
   for (r in c(5, 8, 12, 20, 40, 60)) rows <- c(rows,
     list(trial(ellipse(r, r), r, of_ellipse(r, r), paste("disc, radius", r), n, noise, sub)))
   for (q in c(1.5, 2.5, 4)) {
-    rows <- c(rows, list(trial(ellipse(12 * sqrt(q), 12 / sqrt(q)), 12 * sqrt(q), of_ellipse(12 * sqrt(q), 12 / sqrt(q)),
-                               paste0("ellipse ", q, ":1"), n, noise, sub)))
+    rows <- c(
+      rows,
+      list(trial(
+        ellipse(12 * sqrt(q), 12 / sqrt(q)), 12 * sqrt(q), of_ellipse(12 * sqrt(q), 12 / sqrt(q)),
+        paste0("ellipse ", q, ":1"), n, noise, sub
+      ))
+    )
   }
   for (h in c(8, 20, 40)) {
-    rows <- c(rows, list(trial(square(h), 1.5 * h, of_square(h), paste("square, side", 2 * h), n, noise, sub)))
+    rows <- c(
+      rows,
+      list(trial(square(h), 1.5 * h, of_square(h), paste("square, side", 2 * h), n, noise, sub))
+    )
   }
   for (q in 1:2) {
     name <- paste("square, side 24, corners of radius", q)
@@ -100,17 +124,22 @@ shapes <- function(noise, n, sub = 16) {
   table <- do.call(rbind, rows)
   table[3:6] <- round(100 * table[3:6], 3)
   table$ecd_px <- round(table$ecd_px, 4)
-  names(table)[3:7] <- c("area bias, %", "area sd, %", "perimeter bias, %", "Feret max bias, %", "ECD rms error, px")
+  names(table)[3:7] <- c(
+    "area bias, %", "area sd, %", "perimeter bias, %", "Feret max bias, %", "ECD rms error, px"
+  )
   table
 }
 masks <- shapes(0, 200, sub = 1)
 clean <- shapes(0, 40)
 noisy <- shapes(8, 20)
 lines <- c(
-  "# Shapes against their truth", "", "Masks, every pixel in or out by its centre (200 shifts and turns each):", "",
-  knitr::kable(masks, format = "pipe"), "", "Anti-aliased, without noise (40 shifts and turns each):", "",
+  "# Shapes against their truth", "",
+  "Masks, every pixel in or out by its centre (200 shifts and turns each):", "",
+  knitr::kable(masks, format = "pipe"), "",
+  "Anti-aliased, without noise (40 shifts and turns each):", "",
   knitr::kable(clean, format = "pipe"), "",
-  "With noise of sd 8 of 255, after a Gaussian of 0.7 pixels (20 each):", "", knitr::kable(noisy, format = "pipe")
+  "With noise of sd 8 of 255, after a Gaussian of 0.7 pixels (20 each):", "",
+  knitr::kable(noisy, format = "pipe")
 )
 writeLines(lines)
 if (dir.exists("bench")) writeLines(lines, "bench/shapes.md")

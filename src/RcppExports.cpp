@@ -136,6 +136,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_native_raster
+Rcpp::IntegerMatrix core_native_raster(const Rcpp::NumericMatrix& pixels, double top);
+RcppExport SEXP _bemrick_core_native_raster(SEXP pixelsSEXP, SEXP topSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< double >::type top(topSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_native_raster(pixels, top));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_shrink
 Rcpp::NumericMatrix core_shrink(const Rcpp::NumericMatrix& pixels, double times, int rows, int cols);
 RcppExport SEXP _bemrick_core_shrink(SEXP pixelsSEXP, SEXP timesSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
@@ -432,6 +444,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_ring_texts
+Rcpp::CharacterVector core_ring_texts(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size);
+RcppExport SEXP _bemrick_core_ring_texts(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type size(sizeSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_ring_texts(x, y, size));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_levels_of_shares
 Rcpp::NumericMatrix core_levels_of_shares(Rcpp::NumericMatrix shares, double top);
 RcppExport SEXP _bemrick_core_levels_of_shares(SEXP sharesSEXP, SEXP topSEXP) {
@@ -509,6 +534,21 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_histogram(pixels, levels, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_tile_middles
+Rcpp::NumericMatrix core_tile_middles(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, double level, const std::vector<int>& rows, const std::vector<int>& cols);
+RcppExport SEXP _bemrick_core_tile_middles(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP levelSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type outside(outsideSEXP);
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< const std::vector<int>& >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< const std::vector<int>& >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_tile_middles(pixels, outside, level, rows, cols));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -599,6 +639,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_convolve", (DL_FUNC) &_bemrick_core_convolve, 3},
     {"_bemrick_core_sobel", (DL_FUNC) &_bemrick_core_sobel, 4},
     {"_bemrick_core_grey_extreme", (DL_FUNC) &_bemrick_core_grey_extreme, 6},
+    {"_bemrick_core_native_raster", (DL_FUNC) &_bemrick_core_native_raster, 2},
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
     {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},
     {"_bemrick_core_bootstrap_ratio", (DL_FUNC) &_bemrick_core_bootstrap_ratio, 6},
@@ -620,12 +661,14 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_local_thickness", (DL_FUNC) &_bemrick_core_local_thickness, 5},
     {"_bemrick_core_skeleton_lengths", (DL_FUNC) &_bemrick_core_skeleton_lengths, 5},
     {"_bemrick_core_neighbours", (DL_FUNC) &_bemrick_core_neighbours, 6},
+    {"_bemrick_core_ring_texts", (DL_FUNC) &_bemrick_core_ring_texts, 3},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels_of_packed", (DL_FUNC) &_bemrick_core_levels_of_packed, 5},
     {"_bemrick_core_check_jpeg", (DL_FUNC) &_bemrick_core_check_jpeg, 3},
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},
     {"_bemrick_core_histogram", (DL_FUNC) &_bemrick_core_histogram, 3},
+    {"_bemrick_core_tile_middles", (DL_FUNC) &_bemrick_core_tile_middles, 5},
     {"_bemrick_core_otsu", (DL_FUNC) &_bemrick_core_otsu, 1},
     {"_bemrick_core_between", (DL_FUNC) &_bemrick_core_between, 4},
     {"_bemrick_core_class_cuts", (DL_FUNC) &_bemrick_core_class_cuts, 2},

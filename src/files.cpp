@@ -1,5 +1,6 @@
-// A file written so that a full disk is noticed: every step is asked whether it went well, and the bytes are on the disk
-// before anything is renamed. R's own connections say nothing of a write that failed.
+// A file written so that a full disk is noticed: every step is asked whether it went well, and the
+// bytes are on the disk before anything is renamed. R's own connections say nothing of a write that
+// failed.
 #include <cerrno>
 #include <cstdio>
 #include <cstring>

@@ -1,33 +1,39 @@
 #include "glue.h"
 
-#include "core/box.h"
-#include "core/convolve.h"
-#include "core/gaussian.h"
-#include "core/gaussian_recursive.h"
-#include "core/gradient.h"
-#include "core/grey_morphology.h"
-#include "core/median.h"
-#include "core/shrink.h"
+#include "core/filter/box.h"
+#include "core/filter/convolve.h"
+#include "core/filter/gaussian.h"
+#include "core/filter/gaussian_recursive.h"
+#include "core/filter/gradient.h"
+#include "core/filter/grey_morphology.h"
+#include "core/filter/median.h"
+#include "core/field/shrink.h"
 
 namespace {
-Rcpp::NumericMatrix like(const Rcpp::NumericMatrix& m) { return fresh<Rcpp::NumericMatrix>(m.nrow(), m.ncol()); }
+Rcpp::NumericMatrix like(const Rcpp::NumericMatrix& m) {
+  return fresh<Rcpp::NumericMatrix>(m.nrow(), m.ncol());
+}
 std::size_t size(int n) { return static_cast<std::size_t>(n); }
 }  // namespace
 
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads = 1) {
+Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry,
+                                int threads = 1) {
   Rcpp::NumericMatrix out = like(pixels);
   bm::median(plane(pixels), writable(out), size(rx), size(ry), threads, pause_for_user);
   return out;
 }
 
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigma_x, double sigma_y, int threads = 1) {
+Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigma_x, double sigma_y,
+                                  int threads = 1) {
   Rcpp::NumericMatrix out = like(pixels);
   // wide ones recursively: their time does not grow with sigma; narrow ones exactly
   const bool wide = std::max(sigma_x, sigma_y) > 6 && std::min(sigma_x, sigma_y) > 3;
-  if (wide) bm::gaussian_recursive(plane(pixels), writable(out), sigma_x, sigma_y, threads, pause_for_user);
-  else bm::gaussian(plane(pixels), writable(out), sigma_x, sigma_y, threads, pause_for_user);
+  if (wide)
+    bm::gaussian_recursive(plane(pixels), writable(out), sigma_x, sigma_y, threads, pause_for_user);
+  else
+    bm::gaussian(plane(pixels), writable(out), sigma_x, sigma_y, threads, pause_for_user);
   return out;
 }
 
@@ -39,7 +45,8 @@ Rcpp::NumericMatrix core_box(const Rcpp::NumericMatrix& pixels, int rx, int ry, 
 }
 
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_convolve(const Rcpp::NumericMatrix& pixels, const Rcpp::NumericMatrix& kernel, int threads = 1) {
+Rcpp::NumericMatrix core_convolve(const Rcpp::NumericMatrix& pixels,
+                                  const Rcpp::NumericMatrix& kernel, int threads = 1) {
   Rcpp::NumericMatrix out = like(pixels);
   bm::convolve(plane(pixels), writable(out), plane(kernel), threads, pause_for_user);
   return out;
@@ -47,27 +54,51 @@ Rcpp::NumericMatrix core_convolve(const Rcpp::NumericMatrix& pixels, const Rcpp:
 
 // `what`: magnitude, direction, x or y.
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_sobel(const Rcpp::NumericMatrix& pixels, double scale_y, const std::string& what, int threads = 1) {
+Rcpp::NumericMatrix core_sobel(const Rcpp::NumericMatrix& pixels, double scale_y,
+                               const std::string& what, int threads = 1) {
   Rcpp::NumericMatrix out = like(pixels);
-  const bm::Slope slope = what == "magnitude" ? bm::Slope::magnitude : what == "direction" ? bm::Slope::direction
-                          : what == "x" ? bm::Slope::x : bm::Slope::y;
+  const bm::Slope slope = what == "magnitude"   ? bm::Slope::magnitude
+                          : what == "direction" ? bm::Slope::direction
+                          : what == "x"         ? bm::Slope::x
+                                                : bm::Slope::y;
   bm::sobel(plane(pixels), writable(out), scale_y, slope, threads, pause_for_user);
   return out;
 }
 
 // Minimum (lowest) or maximum under the element.
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_grey_extreme(const Rcpp::NumericMatrix& pixels, bool lowest, const std::string& shape, double rx, double ry,
+Rcpp::NumericMatrix core_grey_extreme(const Rcpp::NumericMatrix& pixels, bool lowest,
+                                      const std::string& shape, double rx, double ry,
                                       int threads = 1) {
   Rcpp::NumericMatrix out = like(pixels);
   const std::vector<bm::Chord> chords = bm::element(shape_named(shape), rx, ry);
-  if (lowest) bm::grey_extreme<true>(plane(pixels), writable(out), chords, threads, pause_for_user);
-  else bm::grey_extreme<false>(plane(pixels), writable(out), chords, threads, pause_for_user);
+  if (lowest)
+    bm::grey_extreme<true>(plane(pixels), writable(out), chords, threads, pause_for_user);
+  else
+    bm::grey_extreme<false>(plane(pixels), writable(out), chords, threads, pause_for_user);
+  return out;
+}
+
+// A picture in 256 greys as graphics devices take it: opaque colours as integers, by rows.
+// [[Rcpp::export]]
+Rcpp::IntegerMatrix core_native_raster(const Rcpp::NumericMatrix& pixels, double top) {
+  Rcpp::IntegerMatrix out = fresh<Rcpp::IntegerMatrix>(pixels.nrow(), pixels.ncol());
+  const std::size_t rows = pixels.nrow(), cols = pixels.ncol();
+  const double scale = 255 / top;
+  int* to = out.begin();
+  const double* from = pixels.begin();
+  for (std::size_t x = 0; x < cols; ++x) {
+    for (std::size_t y = 0; y < rows; ++y) {
+      const double grey = std::min(std::max(from[x * rows + y] * scale, 0.0), 255.0);
+      to[y * cols + x] = static_cast<int>(grey + 0.5) * 0x10101 - 0x1000000;
+    }
+  }
   return out;
 }
 
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_shrink(const Rcpp::NumericMatrix& pixels, double times, int rows, int cols) {
+Rcpp::NumericMatrix core_shrink(const Rcpp::NumericMatrix& pixels, double times, int rows,
+                                int cols) {
   Rcpp::NumericMatrix out = fresh<Rcpp::NumericMatrix>(rows, cols);
   bm::shrink(plane(pixels), writable(out), times);
   return out;

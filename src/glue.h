@@ -1,12 +1,12 @@
 // R matrices as planes, and the user's interrupt.
 #pragma once
-#include "core/speed.h"
+#include "core/common/speed.h"
 
 #include <Rcpp.h>
 
-#include "core/element.h"
-#include "core/large_pages.h"
-#include "core/plane.h"
+#include "core/common/element.h"
+#include "core/common/large_pages.h"
+#include "core/common/plane.h"
 
 inline bm::Plane<const double> plane(const Rcpp::NumericMatrix& m) {
   return {m.begin(), static_cast<std::size_t>(m.nrow()), static_cast<std::size_t>(m.ncol())};

@@ -1,12 +1,14 @@
 #include "glue.h"
 
-#include "core/bootstrap.h"
+#include "core/sizes/bootstrap.h"
 
 namespace {
 template <class Figure>
-Rcpp::NumericVector replicate(const Rcpp::IntegerVector& field, int fields, int replicates, double seed, Figure figure) {
+Rcpp::NumericVector replicate(const Rcpp::IntegerVector& field, int fields, int replicates,
+                              double seed, Figure figure) {
   bm::Random random(static_cast<std::uint64_t>(seed));
-  bm::Draws draws(field.begin(), static_cast<std::size_t>(field.size()), static_cast<std::size_t>(fields));
+  bm::Draws draws(field.begin(), static_cast<std::size_t>(field.size()),
+                  static_cast<std::size_t>(fields));
   Rcpp::NumericVector out(replicates);
   for (int k = 0; k < replicates; ++k) {
     draws.again(random);
@@ -19,8 +21,10 @@ Rcpp::NumericVector replicate(const Rcpp::IntegerVector& field, int fields, int 
 
 // x in rising order; `field` counts from 0.
 // [[Rcpp::export]]
-Rcpp::NumericVector core_bootstrap_percentile(const Rcpp::NumericVector& x, const Rcpp::NumericVector& share,
-                                              const Rcpp::IntegerVector& field, int fields, double p, int replicates, double seed) {
+Rcpp::NumericVector core_bootstrap_percentile(const Rcpp::NumericVector& x,
+                                              const Rcpp::NumericVector& share,
+                                              const Rcpp::IntegerVector& field, int fields,
+                                              double p, int replicates, double seed) {
   return replicate(field, fields, replicates, seed, [&](const std::vector<std::uint16_t>& times) {
     return bm::percentile_of_draw(x.begin(), share.begin(), times, p);
   });
@@ -28,8 +32,10 @@ Rcpp::NumericVector core_bootstrap_percentile(const Rcpp::NumericVector& x, cons
 
 // The ratio of two sums.
 // [[Rcpp::export]]
-Rcpp::NumericVector core_bootstrap_ratio(const Rcpp::NumericVector& over, const Rcpp::NumericVector& under,
-                                         const Rcpp::IntegerVector& field, int fields, int replicates, double seed) {
+Rcpp::NumericVector core_bootstrap_ratio(const Rcpp::NumericVector& over,
+                                         const Rcpp::NumericVector& under,
+                                         const Rcpp::IntegerVector& field, int fields,
+                                         int replicates, double seed) {
   return replicate(field, fields, replicates, seed, [&](const std::vector<std::uint16_t>& times) {
     return bm::ratio_of_draw(over.begin(), under.begin(), times);
   });

@@ -1,18 +1,20 @@
 #include "glue.h"
 
-#include "core/fill.h"
-#include "core/morphology.h"
-#include "core/skeleton.h"
+#include "core/mask/fill.h"
+#include "core/mask/morphology.h"
+#include "core/mask/skeleton.h"
 
 namespace {
 Rcpp::LogicalMatrix as_mask(const bm::BitPlane& bits, int threads) {
-  Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(static_cast<int>(bits.rows), static_cast<int>(bits.cols));
+  Rcpp::LogicalMatrix out =
+      fresh<Rcpp::LogicalMatrix>(static_cast<int>(bits.rows), static_cast<int>(bits.cols));
   bm::unpack(bits, writable(out), threads);
   return out;
 }
 // The mask, and how many more pixels it has than before.
 Rcpp::List changed(const bm::BitPlane& bits, double more, int threads) {
-  return Rcpp::List::create(Rcpp::Named("mask") = as_mask(bits, threads), Rcpp::Named("more") = more);
+  return Rcpp::List::create(Rcpp::Named("mask") = as_mask(bits, threads),
+                            Rcpp::Named("more") = more);
 }
 }  // namespace
 
@@ -24,16 +26,18 @@ Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest, int thread
   return changed(bits, filled, threads);
 }
 
-// `how`: erode, dilate, open, close; `shape`: disk, square, diamond, line with half axes (or end) rx, ry.
+// `how`: erode, dilate, open, close; `shape`: disk, square, diamond, line with half axes (or end)
+// rx, ry.
 // [[Rcpp::export]]
-Rcpp::List core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how, const std::string& shape, double rx, double ry,
-                      int threads = 1) {
+Rcpp::List core_morph(const Rcpp::LogicalMatrix& mask, const std::string& how,
+                      const std::string& shape, double rx, double ry, int threads = 1) {
   const std::vector<bm::Chord> chords = bm::element(shape_named(shape), rx, ry);
   const bm::BitPlane bits = bm::pack(plane(mask), threads);
   const bm::BitPlane made = how == "erode"    ? bm::erode(bits, chords, threads)
                             : how == "dilate" ? bm::dilate(bits, chords, threads)
-                            : how == "open"   ? bm::dilate(bm::erode(bits, chords, threads), chords, threads)
-                                              : bm::erode(bm::dilate(bits, chords, threads), chords, threads);
+                            : how == "open"
+                                ? bm::dilate(bm::erode(bits, chords, threads), chords, threads)
+                                : bm::erode(bm::dilate(bits, chords, threads), chords, threads);
   return changed(made, bm::count(made) - bm::count(bits), threads);
 }
 

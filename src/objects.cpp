@@ -1,15 +1,16 @@
 #include "glue.h"
 
-#include "core/apart.h"
-#include "core/contour_measure.h"
-#include "core/distance.h"
-#include "core/label.h"
-#include "core/measure.h"
-#include "core/neighbours.h"
-#include "core/outline.h"
-#include "core/skeleton.h"
-#include "core/thickness.h"
-#include "core/watershed.h"
+#include "core/outline/ring_text.h"
+#include "core/objects/apart.h"
+#include "core/outline/contour_measure.h"
+#include "core/mask/distance.h"
+#include "core/objects/label.h"
+#include "core/measures/measure.h"
+#include "core/measures/neighbours.h"
+#include "core/objects/outline.h"
+#include "core/mask/skeleton.h"
+#include "core/measures/thickness.h"
+#include "core/watershed/watershed.h"
 
 namespace {
 Rcpp::List labelled(const Rcpp::IntegerMatrix& labels, int count) {
@@ -26,7 +27,8 @@ Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads = 1) {
 
 namespace {
 Rcpp::List parted(const bm::BitPlane& bits, const bm::Ground& ground, int threads) {
-  Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(static_cast<int>(bits.rows), static_cast<int>(bits.cols));
+  Rcpp::IntegerMatrix labels =
+      fresh<Rcpp::IntegerMatrix>(static_cast<int>(bits.rows), static_cast<int>(bits.cols));
   const bm::Parted found = bm::watershed(bits, ground, writable(labels), threads, pause_for_user);
   return Rcpp::List::create(Rcpp::Named("labels") = labels, Rcpp::Named("count") = found.count,
                             Rcpp::Named("joined") = found.components);
@@ -36,21 +38,24 @@ bm::Plane<const int> seed_plane(const Rcpp::IntegerMatrix& seeds) {
 }
 }  // namespace
 
-// On the distance to the background. Sides of a pixel are 1 and `aspect`; `depth` in the same unit. `seeds`: numbers where
-// there are seeds and 0 elsewhere, or a matrix without pixels.
+// On the distance to the background. Sides of a pixel are 1 and `aspect`; `depth` in the same unit.
+// `seeds`: numbers where there are seeds and 0 elsewhere, or a matrix without pixels.
 // [[Rcpp::export]]
-Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, const Rcpp::IntegerMatrix& seeds,
-                          int threads = 1) {
+Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth,
+                          const Rcpp::IntegerMatrix& seeds, int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
   const bm::BitPlane bits = bm::pack(m, threads);
   bm::Scratch<float> squared(m.size());
-  bm::squared_distance(bits, 1, aspect, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
-  return parted(bits, {{squared.data(), m.rows, m.cols}, true, aspect, depth, seed_plane(seeds)}, threads);
+  bm::squared_distance(bits, 1, aspect, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads,
+                       pause_for_user);
+  return parted(bits, {{squared.data(), m.rows, m.cols}, true, aspect, depth, seed_plane(seeds)},
+                threads);
 }
 
 // On grey values: of bright objects as they are, of dark ones turned over.
 // [[Rcpp::export]]
-Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey, bool bright, double aspect, double depth,
+Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey,
+                               bool bright, double aspect, double depth,
                                const Rcpp::IntegerMatrix& seeds, int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
   const auto ends = std::minmax_element(grey.begin(), grey.end());
@@ -58,26 +63,33 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
   bm::Scratch<float> height(m.size());
   for (std::size_t i = 0; i < m.size(); ++i) {
     const double g = grey[static_cast<R_xlen_t>(i)];
-    height.data()[i] = m.data[i] == 1 ? static_cast<float>(1 + (bright ? g - low : high - g)) : 0.0f;  // above the ground
+    height.data()[i] = m.data[i] == 1 ? static_cast<float>(1 + (bright ? g - low : high - g))
+                                      : 0.0f;  // above the ground
   }
-  return parted(bm::pack(m, threads), {{height.data(), m.rows, m.cols}, false, aspect, depth, seed_plane(seeds)}, threads);
+  return parted(bm::pack(m, threads),
+                {{height.data(), m.rows, m.cols}, false, aspect, depth, seed_plane(seeds)},
+                threads);
 }
 
 // Distance of object pixels to the background, in the unit of (sx, sy).
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy, int threads = 1) {
+Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, double sy,
+                                  int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
   bm::Scratch<float> squared(m.size());
-  bm::squared_distance(bm::pack(m, threads), sx, sy, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
+  bm::squared_distance(bm::pack(m, threads), sx, sy,
+                       bm::Plane<float>{squared.data(), m.rows, m.cols}, threads, pause_for_user);
   Rcpp::NumericMatrix out = fresh<Rcpp::NumericMatrix>(mask.nrow(), mask.ncol());
-  std::transform(squared.data(), squared.data() + m.size(), out.begin(), [](float d) { return std::sqrt(static_cast<double>(d)); });
+  std::transform(squared.data(), squared.data() + m.size(), out.begin(),
+                 [](float d) { return std::sqrt(static_cast<double>(d)); });
   return out;
 }
 
 // [[Rcpp::export]]
-Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, int count, double sx, double sy,
-                        int threads = 1) {
-  const std::vector<bm::Measures> m = bm::measure(plane(labels), plane(grey), count, sx, sy, threads, pause_for_user);
+Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey,
+                        int count, double sx, double sy, int threads = 1) {
+  const std::vector<bm::Measures> m =
+      bm::measure(plane(labels), plane(grey), count, sx, sy, threads, pause_for_user);
   auto column = [&](double bm::Measures::*member) {
     Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
     for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;
@@ -87,18 +99,34 @@ Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMa
   for (std::size_t i = 0; i < m.size(); ++i) on_edge[static_cast<R_xlen_t>(i)] = m[i].on_edge;
   Rcpp::List out;
   const std::pair<const char*, double bm::Measures::*> columns[] = {
-      {"pixels", &bm::Measures::pixels}, {"x", &bm::Measures::x}, {"y", &bm::Measures::y},
-      {"area", &bm::Measures::area}, {"perimeter", &bm::Measures::perimeter},
-      {"feret_max", &bm::Measures::feret_max}, {"feret_min", &bm::Measures::feret_min},
-      {"feret_max_angle", &bm::Measures::feret_max_angle}, {"feret_min_angle", &bm::Measures::feret_min_angle},
-      {"smallest_box_length", &bm::Measures::smallest_box_length}, {"smallest_box_width", &bm::Measures::smallest_box_width},
-      {"grey_sum", &bm::Measures::grey_sum}, {"grey_x", &bm::Measures::grey_x}, {"grey_y", &bm::Measures::grey_y},
-      {"hull_perimeter", &bm::Measures::hull_perimeter}, {"hull_area", &bm::Measures::hull_area},
-      {"ellipse_major", &bm::Measures::ellipse_major}, {"ellipse_minor", &bm::Measures::ellipse_minor},
-      {"orientation", &bm::Measures::orientation}, {"left", &bm::Measures::left}, {"top", &bm::Measures::top},
-      {"extent_x", &bm::Measures::extent_x}, {"extent_y", &bm::Measures::extent_y},
-      {"grey_mean", &bm::Measures::grey_mean}, {"grey_sd", &bm::Measures::grey_sd},
-      {"grey_min", &bm::Measures::grey_min}, {"grey_max", &bm::Measures::grey_max}, {"holes", &bm::Measures::holes}};
+      {"pixels", &bm::Measures::pixels},
+      {"x", &bm::Measures::x},
+      {"y", &bm::Measures::y},
+      {"area", &bm::Measures::area},
+      {"perimeter", &bm::Measures::perimeter},
+      {"feret_max", &bm::Measures::feret_max},
+      {"feret_min", &bm::Measures::feret_min},
+      {"feret_max_angle", &bm::Measures::feret_max_angle},
+      {"feret_min_angle", &bm::Measures::feret_min_angle},
+      {"smallest_box_length", &bm::Measures::smallest_box_length},
+      {"smallest_box_width", &bm::Measures::smallest_box_width},
+      {"grey_sum", &bm::Measures::grey_sum},
+      {"grey_x", &bm::Measures::grey_x},
+      {"grey_y", &bm::Measures::grey_y},
+      {"hull_perimeter", &bm::Measures::hull_perimeter},
+      {"hull_area", &bm::Measures::hull_area},
+      {"ellipse_major", &bm::Measures::ellipse_major},
+      {"ellipse_minor", &bm::Measures::ellipse_minor},
+      {"orientation", &bm::Measures::orientation},
+      {"left", &bm::Measures::left},
+      {"top", &bm::Measures::top},
+      {"extent_x", &bm::Measures::extent_x},
+      {"extent_y", &bm::Measures::extent_y},
+      {"grey_mean", &bm::Measures::grey_mean},
+      {"grey_sd", &bm::Measures::grey_sd},
+      {"grey_min", &bm::Measures::grey_min},
+      {"grey_max", &bm::Measures::grey_max},
+      {"holes", &bm::Measures::holes}};
   for (const auto& c : columns) out[c.first] = column(c.second);
   out["on_edge"] = on_edge;
   return out;
@@ -124,34 +152,39 @@ Rcpp::List outline_table(const Rings& rings) {
       y[at++] = point.y;
     }
   }
-  return Rcpp::List::create(Rcpp::Named("id") = label, Rcpp::Named("ring") = ring, Rcpp::Named("hole") = hole,
-                            Rcpp::Named("x_px") = x, Rcpp::Named("y_px") = y);
+  return Rcpp::List::create(Rcpp::Named("id") = label, Rcpp::Named("ring") = ring,
+                            Rcpp::Named("hole") = hole, Rcpp::Named("x_px") = x,
+                            Rcpp::Named("y_px") = y);
 }
 }  // namespace
 
 // Corners along the pixel edges.
 // [[Rcpp::export]]
-Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels) { return outline_table(bm::outlines(plane(labels))); }
+Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels) {
+  return outline_table(bm::outlines(plane(labels)));
+}
 
 // Points where the grey crosses `level`.
 // [[Rcpp::export]]
-Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, int threads = 1) {
+Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey,
+                         double level, int threads = 1) {
   return outline_table(bm::contours(plane(labels), plane(grey), level, threads, pause_for_user));
 }
 
 // Area, perimeter, hull and Feret diameters of the outlines at `level`.
 // [[Rcpp::export]]
-Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, int count,
-                                 double sx, double sy, int threads = 1) {
-  const std::vector<bm::ContourMeasures> m =
-      bm::measure_contours(plane(labels), plane(grey), level, count, sx, sy, threads, pause_for_user);
+Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey,
+                                 double level, int count, double sx, double sy, int threads = 1) {
+  const std::vector<bm::ContourMeasures> m = bm::measure_contours(
+      plane(labels), plane(grey), level, count, sx, sy, threads, pause_for_user);
   auto column = [&](double bm::ContourMeasures::*member) {
     Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
     for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;
     return v;
   };
   return Rcpp::List::create(
-      Rcpp::Named("area") = column(&bm::ContourMeasures::area), Rcpp::Named("perimeter") = column(&bm::ContourMeasures::perimeter),
+      Rcpp::Named("area") = column(&bm::ContourMeasures::area),
+      Rcpp::Named("perimeter") = column(&bm::ContourMeasures::perimeter),
       Rcpp::Named("feret_max") = column(&bm::ContourMeasures::feret_max),
       Rcpp::Named("feret_min") = column(&bm::ContourMeasures::feret_min),
       Rcpp::Named("feret_max_angle") = column(&bm::ContourMeasures::feret_max_angle),
@@ -164,7 +197,8 @@ Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::
 
 // Greatest value under every label.
 // [[Rcpp::export]]
-Rcpp::NumericVector core_label_max(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& values, int count) {
+Rcpp::NumericVector core_label_max(const Rcpp::IntegerMatrix& labels,
+                                   const Rcpp::NumericMatrix& values, int count) {
   Rcpp::NumericVector most(count);
   for (R_xlen_t i = 0; i < labels.size(); ++i)
     if (labels[i] > 0) most[labels[i] - 1] = std::max(most[labels[i] - 1], values[i]);
@@ -180,18 +214,24 @@ Rcpp::LogicalMatrix core_apart(const Rcpp::IntegerMatrix& labels) {
 }
 
 // [[Rcpp::export]]
-std::vector<double> core_hole_areas(const Rcpp::IntegerMatrix& labels, int count) { return bm::hole_areas(plane(labels), count); }
+std::vector<double> core_hole_areas(const Rcpp::IntegerMatrix& labels, int count) {
+  return bm::hole_areas(plane(labels), count);
+}
 
-// Mean over the pixels of every label; `depth` is their distance to the edge, 0 where it is not known.
+// Mean over the pixels of every label; `depth` is their distance to the edge, 0 where it is not
+// known.
 // [[Rcpp::export]]
-Rcpp::NumericVector core_local_thickness(const Rcpp::NumericMatrix& depth, const Rcpp::IntegerMatrix& labels, int count, double sx,
+Rcpp::NumericVector core_local_thickness(const Rcpp::NumericMatrix& depth,
+                                         const Rcpp::IntegerMatrix& labels, int count, double sx,
                                          double sy) {
   Rcpp::NumericVector sum(count), n(count);
   const bm::Plane<const int> l = plane(labels);
   bm::local_thickness(plane(depth), sx, sy, [&](std::size_t x, std::size_t y, double r) {
     const int label = l.col(x)[y];
     if (label == 0) return;
-    sum[label - 1] += 2 * r - std::sqrt(sx * sy);  // the edge lies half a pixel before the nearest centre beyond it
+    sum[label - 1] +=
+        2 * r -
+        std::sqrt(sx * sy);  // the edge lies half a pixel before the nearest centre beyond it
     n[label - 1] += 1;
   });
   for (R_xlen_t k = 0; k < sum.size(); ++k) sum[k] = n[k] > 0 ? std::max(0.0, sum[k] / n[k]) : 0;
@@ -199,15 +239,17 @@ Rcpp::NumericVector core_local_thickness(const Rcpp::NumericMatrix& depth, const
 }
 
 // [[Rcpp::export]]
-std::vector<double> core_skeleton_lengths(const Rcpp::LogicalMatrix& skeleton, const Rcpp::IntegerMatrix& labels, int count, double sx,
+std::vector<double> core_skeleton_lengths(const Rcpp::LogicalMatrix& skeleton,
+                                          const Rcpp::IntegerMatrix& labels, int count, double sx,
                                           double sy) {
   return bm::skeleton_lengths(plane(skeleton), plane(labels), count, sx, sy);
 }
 
-// Distance to the nearest other centroid, and of the nearest pixel centres of two objects; infinite where there is no other.
+// Distance to the nearest other centroid, and of the nearest pixel centres of two objects; infinite
+// where there is no other.
 // [[Rcpp::export]]
-Rcpp::List core_neighbours(const Rcpp::IntegerMatrix& labels, const std::vector<double>& x, const std::vector<double>& y, int count,
-                           double sx, double sy) {
+Rcpp::List core_neighbours(const Rcpp::IntegerMatrix& labels, const std::vector<double>& x,
+                           const std::vector<double>& y, int count, double sx, double sy) {
   std::vector<bm::Point> centres;
   std::vector<int> owner;
   for (int k = 0; k < count; ++k) {
@@ -215,6 +257,20 @@ Rcpp::List core_neighbours(const Rcpp::IntegerMatrix& labels, const std::vector<
     owner.push_back(k + 1);
   }
   return Rcpp::List::create(
-      Rcpp::Named("centres") = bm::nearest_others(bm::PointGrid(std::move(centres), std::move(owner)), count),
+      Rcpp::Named("centres") =
+          bm::nearest_others(bm::PointGrid(std::move(centres), std::move(owner)), count),
       Rcpp::Named("edges") = bm::nearest_others(bm::edge_points(plane(labels), sx, sy), count));
+}
+
+// Rings of corners as text; `size` has the number of corners of each, one ring behind the other.
+// [[Rcpp::export]]
+Rcpp::CharacterVector core_ring_texts(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
+                                      const Rcpp::IntegerVector& size) {
+  Rcpp::CharacterVector out(size.size());
+  R_xlen_t from = 0;
+  for (R_xlen_t k = 0; k < size.size(); ++k) {
+    out[k] = bm::ring_text(x.begin() + from, y.begin() + from, static_cast<std::size_t>(size[k]));
+    from += size[k];
+  }
+  return out;
 }

@@ -1,4 +1,5 @@
-// SIGTERM ends a program at once and leaves its staging behind: it is turned into the interrupt that R unwinds from.
+// SIGTERM ends a program at once and leaves its staging behind: it is turned into the interrupt
+// that R unwinds from.
 #include <csignal>
 
 #include <Rcpp.h>

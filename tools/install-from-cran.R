@@ -1,4 +1,5 @@
-# Installs the named packages from CRAN, into the user's library when the system's may not be written to.
+# Installs the named packages from CRAN, into the user's library when the system's may not be
+# written to.
 packages <- commandArgs(trailingOnly = TRUE)
 if (identical(getOption("repos")[["CRAN"]], "@CRAN@")) utils::chooseCRANmirror(ind = 1)
 library <- .libPaths()[1]

@@ -1,5 +1,6 @@
-# Makes tests/testthat/damaged: small files of every kind of damage that is looked for, and damaged.csv, which says how each is
-# read and what must be said of it. Needs jpegtran (Debian: libjpeg-turbo-progs) for codings that R cannot write.
+# Makes tests/testthat/damaged: small files of every kind of damage that is looked for, and
+# damaged.csv, which says how each is read and what must be said of it. Needs jpegtran (Debian:
+# libjpeg-turbo-progs) for codings that R cannot write.
 suppressPackageStartupMessages(library(bemrick))
 source("tests/testthat/helper-tiff.R")
 dir <- "tests/testthat/damaged"
@@ -13,9 +14,13 @@ keep <- function(name, bytes, says, reader = "read_field") {
 }
 bytes_of <- function(file) readBin(file, "raw", file.size(file))
 set.seed(5)
-grey <- round(outer(1:40, 1:48, function(y, x) 128 + 60 * sin(x / 5) + 50 * cos(y / 7)) + stats::rnorm(40 * 48, 0, 4))
+grey <- round(
+  outer(1:40, 1:48, function(y, x) 128 + 60 * sin(x / 5) + 50 * cos(y / 7)) +
+    stats::rnorm(40 * 48, 0, 4)
+)
 
-# ---- PNG -------------------------------------------------------------------------------------------------------------------
+# ---- PNG
+# ---
 png <- png::writePNG(grey / 255, dpi = 254, text = c(Comment = "scale 0.5 um"))
 find <- function(bytes, what) grepRaw(what, bytes, fixed = TRUE)
 flip <- function(bytes, at) {
@@ -29,10 +34,14 @@ keep("png-header-checksum.png", flip(png, find(png, "IHDR") + 7), "checksum")
 keep("png-cut.png", utils::head(png, length(png) %/% 2), "cut short")
 keep("png-no-end.png", utils::head(png, -12), "cut short")
 header <- png[find(png, "IHDR") - 4 + 0:24]
-keep("png-two-headers.png", append(png, header, find(png, "IHDR") + 20), "does not begin with a PNG header")
+keep(
+  "png-two-headers.png", append(png, header, find(png, "IHDR") + 20),
+  "does not begin with a PNG header"
+)
 keep("png-chunk-beyond.png", replace(png, find(png, "IDAT") - 4, as.raw(0x7f)), "cut short")
 
-# ---- JPEG ------------------------------------------------------------------------------------------------------------------
+# ---- JPEG
+# ---
 plain <- jpeg::writeJPEG(grey / 255, quality = 0.95)
 tran <- function(...) {
   from <- tempfile()
@@ -47,22 +56,43 @@ keep("jpeg-cut-end-put-back.jpg", c(utils::head(plain, n * 0.8), as.raw(c(0xff, 
 keep("jpeg-cut.jpg", utils::head(plain, n * 0.8), "cut short|missing")
 keep("jpeg-surplus.jpg", append(plain, as.raw(1:40), n - 2), "more data")
 restarts <- tran("-restart", "1B")
-marks <- gregexpr("\\xff[\\xd0-\\xd7]", rawToChar(replace(restarts, restarts == 0, as.raw(1))), useBytes = TRUE,
-  perl = TRUE)[[1]]
-keep("jpeg-restart-order.jpg", replace(restarts, marks[3] + 1, restarts[marks[5] + 1]), "restart marks")
+marks <- gregexpr(
+  "\\xff[\\xd0-\\xd7]", rawToChar(replace(restarts, restarts == 0, as.raw(1))), useBytes = TRUE,
+  perl = TRUE
+)[[
+  1
+]]
+keep(
+  "jpeg-restart-order.jpg", replace(restarts, marks[3] + 1, restarts[marks[5] + 1]), "restart marks"
+)
 keep("jpeg-restart-lost.jpg", restarts[-seq(marks[3], marks[4] - 1)], "restart marks")
 progressive <- tran("-progressive")
-scans <- gregexpr("\\xff\\xda", rawToChar(replace(progressive, progressive == 0, as.raw(1))), useBytes = TRUE, perl = TRUE)[[1]]
-keep("jpeg-scan-missing.jpg", c(utils::head(progressive, scans[length(scans)] - 1), as.raw(c(0xff, 0xd9))), "missing")
+scans <- gregexpr(
+  "\\xff\\xda", rawToChar(replace(progressive, progressive == 0, as.raw(1))), useBytes = TRUE,
+  perl = TRUE
+)[[
+  1
+]]
+keep(
+  "jpeg-scan-missing.jpg",
+  c(utils::head(progressive, scans[length(scans)] - 1), as.raw(c(0xff, 0xd9))), "missing"
+)
 keep("jpeg-arithmetic.jpg", tran("-arithmetic"), "coded in a way")
-keep("jpeg-table-damaged.jpg", replace(plain, find(plain, as.raw(c(0xff, 0xc4))) + 5, as.raw(200)), "header|tables")
+keep(
+  "jpeg-table-damaged.jpg", replace(plain, find(plain, as.raw(c(0xff, 0xc4))) + 5, as.raw(200)),
+  "header|tables"
+)
 
-# ---- TIFF ------------------------------------------------------------------------------------------------------------------
+# ---- TIFF
+# ---
 made <- function(...) bytes_of(tiff_made(grey, ...))
 keep("tiff-tile-wide.tif", made(tile = 16, tags = list("322" = 2^24)), "impossible size")
 keep("tiff-tile-high.tif", made(tile = 16, tags = list("323" = 2^31)), "impossible size")
 keep("tiff-tile-odd.tif", made(tile = 16, tags = list("322" = 20)), "impossible size")
-keep("tiff-tiles-few.tif", made(tile = 16, tags = list("324" = c(8, 300), "325" = c(256, 256))), "its size needs")
+keep(
+  "tiff-tiles-few.tif", made(tile = 16, tags = list("324" = c(8, 300), "325" = c(256, 256))),
+  "its size needs"
+)
 keep("tiff-stray-tile-tag.tif", made(tags = list("322" = 16)), "half in strips")
 keep("tiff-strips-few.tif", made(tags = list("278" = 10)), "its size needs 4")
 keep("tiff-strip-short.tif", made(tags = list("279" = 900)), "data are missing")
@@ -80,30 +110,55 @@ writeBin(deflated, whole)
 strip <- bemrick:::tiff_pages(whole)[[1]]
 end <- strip$strip_at[1] + strip$strip_bytes[1]
 keep("tiff-deflate-checksum.tif", flip(deflated, end - 1), "damaged")
-keep("tiff-deflate-pixel.tif", flip(deflated, strip$strip_at[1] + strip$strip_bytes[1] %/% 2), "damaged")
+keep(
+  "tiff-deflate-pixel.tif", flip(deflated, strip$strip_at[1] + strip$strip_bytes[1] %/% 2),
+  "damaged"
+)
 lzw <- tiff::writeTIFF(grey / 255, raw(), 8L, "LZW")
 keep("tiff-cut.tif", utils::head(lzw, length(lzw) %/% 2), "cut short")
 
-# ---- text ------------------------------------------------------------------------------------------------------------------
+# ---- text
+# ---
 head <- "batch,sample,field,image,calibration"
 keep("list-row-short.csv", c(head, "a,b,1,x.png"), "line 2 has 4 cells", "read_batch_list")
-keep("list-row-long.csv", c(head, rep("a,b,1,x.png,", 6), "a,b,1,x.png,,,"), "line 8 has 7 cells", "read_batch_list")
-keep("list-latin1.csv", c(charToRaw(paste0(head, "\na,caf")), as.raw(0xe9), charToRaw(",1,x.png,\n")), "line 2 is not UTF-8",
-  "read_batch_list")
-keep("list-utf16.csv", as.raw(c(0xff, 0xfe, rbind(as.integer(charToRaw(head)), 0L))), "value zero", "read_batch_list")
+keep(
+  "list-row-long.csv", c(head, rep("a,b,1,x.png,", 6), "a,b,1,x.png,,,"), "line 8 has 7 cells",
+  "read_batch_list"
+)
 keep("list-quote-open.csv", c(head, "a,\"b,1,x.png,"), "comma-separated", "read_batch_list")
 keep("list-no-rows.csv", head, "no row", "read_batch_list")
-keep("method-nested.yml", c("bemrick: method 1", paste0("steps: ", strrep("[", 500))), "nested", "read_method")
+keep(
+  "method-nested.yml", c("bemrick: method 1", paste0("steps: ", strrep("[", 500))), "nested",
+  "read_method"
+)
 keep("method-no-yaml.yml", c("bemrick: method 1", "steps: ["), "not valid YAML", "read_method")
 keep("method-kind.yml", c("bemrick: spec 1", "steps: []"), "not a method file", "read_method")
-keep("spec-decision-word.yml", c("bemrick: spec 1", "product: P", "decision: guarded", "limits: [porosity: {max: 3 %}]"),
-  "keys of its own", "read_spec")
-keep("spec-needs-word.yml", c("bemrick: spec 1", "product: P", "needs: many", "limits: [porosity: {max: 3 %}]"),
-  "keys of its own", "read_spec")
-keep("calibration-image-word.yml", c("bemrick: calibration 1", "pixel: 1 um", "image: x"), "width", "read_calibration")
-keep("calibration-list-name.yml", c("bemrick: calibration 1", "pixel: 1 um", "name: [a, b]"), "one text", "read_calibration")
-keep("outlines-cut.geojson", "{\"type\":\"FeatureCollection\",\"features\":[{\"type\":\"Fea", "not valid JSON", "read_outlines")
-shapeless <- "{\"type\":\"FeatureCollection\",\"features\":[{\"id\":\"x\",\"geometry\":{\"coordinates\":[1,2]}}]}"
+keep(
+  "spec-decision-word.yml",
+  c("bemrick: spec 1", "product: P", "decision: guarded", "limits: [porosity: {max: 3 %}]"),
+  "keys of its own", "read_spec"
+)
+keep(
+  "spec-needs-word.yml",
+  c("bemrick: spec 1", "product: P", "needs: many", "limits: [porosity: {max: 3 %}]"),
+  "keys of its own", "read_spec"
+)
+keep(
+  "calibration-image-word.yml", c("bemrick: calibration 1", "pixel: 1 um", "image: x"), "width",
+  "read_calibration"
+)
+keep(
+  "calibration-list-name.yml", c("bemrick: calibration 1", "pixel: 1 um", "name: [a, b]"),
+  "one text", "read_calibration"
+)
+keep(
+  "outlines-cut.geojson", "{\"type\":\"FeatureCollection\",\"features\":[{\"type\":\"Fea",
+  "not valid JSON", "read_outlines"
+)
+shapeless <- paste0(
+  "{\"type\":\"FeatureCollection\",",
+  "\"features\":[{\"id\":\"x\",\"geometry\":{\"coordinates\":[1,2]}}]}"
+)
 keep("outlines-shape.geojson", shapeless, "not an outline", "read_outlines")
 keep("outlines-kind.geojson", "[1,2,3]", "not hold outlines", "read_outlines")
 utils::write.csv(do.call(rbind, index), file.path(dir, "damaged.csv"), row.names = FALSE)

@@ -1,5 +1,5 @@
-# Prints the packages that are missing or older than DESCRIPTION asks for; with --load also those that do not load.
-# Arguments name packages; without any, those of DESCRIPTION.
+# Prints the packages that are missing or older than DESCRIPTION asks for; with --load also those
+# that do not load. Arguments name packages; without any, those of DESCRIPTION.
 args <- commandArgs(trailingOnly = TRUE)
 load <- "--load" %in% args
 named <- setdiff(args, "--load")

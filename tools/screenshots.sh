@@ -30,28 +30,28 @@ page "file://$PWD/build/demo/results/alumina-beads/report.html" "$shots/report.p
 Rscript -e 'library(bemrick)
   plate <- calibrate(read_field("build/demo/diffuser-plates/images/dp3-0817-a1.tif"), "build/demo/diffuser-plates/light-200x.calibration.yml")
   draw <- function(figure, name, width = 1280, height = 800) {
-    bemrick:::save_figure(figure, file.path("docs/screenshots", name), width, height, replace = TRUE)
+    save_figure(figure, file.path("docs/screenshots", name), width, height, replace = TRUE)
   }
   noisy <- add_noise(plate, "gaussian", 6000)
-  draw(comparison_figure(compare_fields(noisy, filter_gaussian(noisy, 1.5))), "before-after.png")
-  draw(kernel_figure(kernel_log(2.5)), "kernel.png")
+  draw(ggplot2::autoplot(compare_fields(noisy, filter_gaussian(noisy, 1.5))), "before-after.png")
+  draw(ggplot2::autoplot(kernel_log(2.5)), "kernel.png")
   pores <- accept_objects(measure_objects(find_objects(mask_open(segment_auto(filter_median(plate, 1), phase = "dark"), 1.5))))
-  draw(response_figure(level_response(pores)), "level-response.png")
+  draw(ggplot2::autoplot(level_response(pores)), "level-response.png")
   beads <- calibrate(read_field("build/demo/alumina-beads/images/ab-2611-a1.png"), "build/demo/alumina-beads/sem-500x.calibration.yml")
   beads <- apply_method(beads, "build/demo/alumina-beads/beads.method.yml")
-  draw(overlay_figure(beads, "Size classes", draw = "filled", by = "ecd"), "overlay-classes.png")
+  draw(ggplot2::autoplot(beads, "Size classes", draw = "filled", of = "ecd"), "overlay-classes.png")
   plates <- read_run("build/demo/results/diffuser-plates")
-  draw(verdict_figure(plates), "verdict.png", 1280, 860)
-  draw(budget_figure(plates), "budget.png", 1280, 800)
-  draw(fit_figure(fit_distribution(size_distribution(plates, weight = "area"))), "fit.png")
-  draw(evenness_figure(area_fraction_map(pores)), "evenness.png")
+  draw(ggplot2::autoplot(plates$verdict), "verdict.png", 1280, 860)
+  draw(ggplot2::autoplot(plates$verdict, "budget"), "budget.png", 1280, 800)
+  draw(ggplot2::autoplot(fit_distribution(size_distribution(plates, weight = "area"))), "fit.png")
+  draw(ggplot2::autoplot(area_fraction_map(pores)), "evenness.png")
   sample <- function(name) {
     run <- read_run("build/demo/results/alumina-beads")
     run$objects <- run$objects[run$objects$sample == name, ]
     run
   }
-  draw(shift_figure(compare_distributions(sample("A"), sample("B")), c("sample A", "sample B")), "compare.png")'
-cp build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.png "$shots/overlay.png"
+  draw(ggplot2::autoplot(compare_distributions(sample("A"), sample("B")), c("sample A", "sample B")), "compare.png")'
+Rscript -e 'png::writePNG(jpeg::readJPEG("build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.jpg"), "docs/screenshots/overlay.png")'
 "$program" calibrate build/demo/scales/graticule-200x.png --marks "10 um" --name "Light 200x" \
   --figure "$shots/calibrate-marks.png" --replace
 "$program" calibrate build/demo/scales/stage-tilted.png --grid "1 mm" --name "Stage at 14 degrees" \

@@ -1,8 +1,9 @@
-# Damages files of every kind that is read, one small change at a time, and reads them: each must give a classed error or a
-# whole result. Pictures that are read in spite of the damage and differ from what they were are counted by kind.
-#   Rscript tests/fuzz/fuzz.R [--n 20000] [--seed 1] [--seconds 3600] [--keep DIR] [--only NUMBER]
-# `--only` tries one file of a seed again.
-# Works in a process of its own for every block of files, so that a crash costs one file and is told with its seed.
+# Damages files of every kind that is read, one small change at a time, and reads them: each must
+# give a classed error or a whole result. Pictures that are read in spite of the damage and differ
+# from what they were are counted by kind. Rscript tests/fuzz/fuzz.R [--n 20000] [--seed 1]
+# [--seconds 3600] [--keep DIR] [--only NUMBER] `--only` tries one file of a seed again. Works in a
+# process of its own for every block of files, so that a crash costs one file and is told with its
+# seed.
 args <- commandArgs(TRUE)
 option <- function(name, default) {
   at <- match(paste0("--", name), args)
@@ -15,7 +16,8 @@ only <- as.integer(option("only", NA))
 keep <- option("keep", file.path("build", "fuzz"))
 block <- 250L
 
-# ---- what is damaged: list(reader, bytes, group) -----------------------------------------------------------------------------
+# ---- what is damaged: list(reader, bytes, group)
+# -----------------------------------------------------------------------------
 seeds <- function() {
   source(file.path("tests", "testthat", "helper-tiff.R"), local = TRUE)
   withr::local_seed(7)
@@ -55,7 +57,8 @@ seeds <- function() {
   )
 }
 
-# One change: bytes turned over, set, lost, put in, doubled, a number of the header made absurd, the end cut off.
+# One change: bytes turned over, set, lost, put in, doubled, a number of the header made absurd, the
+# end cut off.
 damage <- function(bytes) {
   len <- length(bytes)
   at <- if (stats::runif(1) < 0.4) sample.int(min(len, 400), 1) else sample.int(len, 1)
@@ -92,7 +95,8 @@ read_back <- function(reader, file) {
   )
 }
 
-# Runs in a process of its own: one row a file; `doing` names the one under way, for when the process ends.
+# Runs in a process of its own: one row a file; `doing` names the one under way, for when the
+# process ends.
 run_block <- function(made, numbers, seed, doing, damage, read_back) {
   rows <- lapply(numbers, function(k) {
     set.seed(seed + k)

@@ -2,15 +2,16 @@
 
 bad_values <- function() {
   list(
-    null = NULL, `NA` = NA, `NA number` = NA_real_, `NA text` = NA_character_, `NaN` = NaN, `Inf` = Inf, `-Inf` = -Inf,
-      zero = 0,
-    `minus one` = -1, `one and a half` = 1.5, tiny = -1e-9, large = 1e9, huge = 1e308, `2^31` = 2^31,
-    `largest integer` = .Machine$integer.max, `empty text` = "", text = "x", `invalid text` = "caf\xe9", `pixels` = "1 px",
-    length = "2 um", `unknown unit` = "5 stone", share = "5 %", `two numbers` = c(1, 2), `five numbers` = 1:5 + 0,
-    `two texts` = c("a", "b"), `no text` = character(), `no number` = numeric(), `no list` = list(), list = list(1, "a"),
-    true = TRUE, `two flags` = c(TRUE, NA), `function` = function(...) NULL, name = as.name("x"), formula = y ~ x,
-    environment = emptyenv(), `empty table` = data.frame(), table = data.frame(a = 1:2, b = c("x", NA)),
-    matrix = matrix(c(1, NA), 1), factor = factor("a"), date = as.Date("2026-11-26"), complex = 1i, bytes = as.raw(1)
+    null = NULL, `NA` = NA, `NA number` = NA_real_, `NA text` = NA_character_, `NaN` = NaN,
+    `Inf` = Inf, `-Inf` = -Inf, zero = 0, `minus one` = -1, `one and a half` = 1.5, tiny = -1e-9,
+    large = 1e9, huge = 1e308, `2^31` = 2^31, `largest integer` = .Machine$integer.max,
+    `empty text` = "", text = "x", `invalid text` = "caf\xe9", `pixels` = "1 px", length = "2 um",
+    `unknown unit` = "5 stone", share = "5 %", `two numbers` = c(1, 2), `five numbers` = 1:5 + 0,
+    `two texts` = c("a", "b"), `no text` = character(), `no number` = numeric(), `no list` = list(),
+    list = list(1, "a"), true = TRUE, `two flags` = c(TRUE, NA), `function` = function(...) NULL,
+    name = as.name("x"), formula = y ~ x, environment = emptyenv(), `empty table` = data.frame(),
+    table = data.frame(a = 1:2, b = c("x", NA)), matrix = matrix(c(1, NA), 1), factor = factor("a"),
+    date = as.Date("2026-11-26"), complex = 1i, bytes = as.raw(1)
   )
 }
 
@@ -27,11 +28,15 @@ good_calls <- function() {
   calibration <- half_um()
   distribution <- size_distribution(measures)
   verdict <- judge(measures, spec)
-  run <- suppressWarnings(run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), out = out <- tempfile("run-")))
+  run <- suppressWarnings(run_batch(
+    lab_file("batch.csv"), lab_file("beads.method.yml"), out = out <- tempfile("run-")
+  ))
   grid <- simulate_grid(width = 240, height = 180, noise = 1)
   ruler <- simulate_ruler(width = 300, height = 80, noise = 2)
   plane <- calibrate(grid, calibration_from_grid(grid, "1 mm"))
-  strip <- simulate_field(width = 300, height = 200, count = 8, pixel = "0.5 um", strip = TRUE, seed = 1)
+  strip <- simulate_field(
+    width = 300, height = 200, count = 8, pixel = "0.5 um", strip = TRUE, seed = 1
+  )
   strip$calibration <- NULL
   tagged <- write_and_read(field)
   cuts <- data.frame(image = NA, x1 = 1, y1 = 1, x2 = 30, y2 = 30)
@@ -45,125 +50,177 @@ good_calls <- function() {
   list(
     accept_objects = list(measures = measures, edge = "drop", ecd = c("2 um", NA), resolve = 3),
     add_noise = list(field = field, kind = "gaussian", amount = 8, seed = 1),
-    apply_method = list(field = field, method = method),
-    area_fraction = list(x = mask), area_fraction_map = list(x = mask, tiles = 3),
+    apply_method = list(field = field, method = method), area_fraction = list(x = mask),
+    area_fraction_map = list(x = mask, tiles = 3),
     as_field = list(pixels = matrix(1:4, 2), depth = 8),
     as_method = list(x = measures, title = "t", objects = "o"),
-    budget_figure = list(verdict = verdict), calibrate = list(field = plain_field, calibration = calibration,
-      magnification = "500x"),
+    calibrate = list(field = plain_field, calibration = calibration, magnification = "500x"),
     calibration_figure = list(field = ruler, calibration = calibration_from_marks(ruler, "10 um")),
-    calibration_from_bar = list(field = strip, length = "20 um", box = NULL, ends = NULL, name = "n"),
+    calibration_from_bar = list(
+      field = strip, length = "20 um", box = NULL, ends = NULL, name = "n"
+    ),
     calibration_from_grid = list(field = grid, pitch = "1 mm", name = "n"),
-    calibration_from_length = list(pixels = 100, length = "10 um", from = NULL, to = NULL, error_pixels = 0.5, name = "n"),
+    calibration_from_length = list(
+      pixels = 100, length = "10 um", from = NULL, to = NULL, error_pixels = 0.5, name = "n"
+    ),
     calibration_from_marks = list(field = ruler, pitch = "10 um", name = "n"),
     calibration_from_tags = list(field = tagged, trust = TRUE, uncertainty = "1 %"),
-    compare_distributions = list(a = measures, b = measures, of = "ecd", weight = "number", p = 50, confidence = 0.95),
-    compare_fields = list(before = field, after = filter_median(field, 1)), compare_rules = list(field = field,
-      phase = "bright"),
-    comparison_figure = list(comparison = compare_fields(field, field)), count_points = list(x = mask, points = 25),
+    compare_distributions = list(
+      a = measures, b = measures, of = "ecd", weight = "number", p = 50, confidence = 0.95
+    ),
+    compare_fields = list(before = field, after = filter_median(field, 1)),
+    compare_rules = list(field = field, phase = "bright"),
+    count_points = list(x = mask, points = 25),
     crop_to = list(field = field, box = c(0, 0, 20, 20)),
     demo_lab = list(dir = tempfile(), products = "beads", samples = 1, fields = 1),
-    distribution_figure = list(distribution = distribution, limits = spec$limits),
-    evenness_figure = list(evenness = area_fraction_map(mask, 3)), exclude_objects = list(measures = measures, id = 1,
-      reason = "dust"),
-    exclude_overlay = list(field = field), facts_figure = list(field = field), field_facts = list(field = field),
+    exclude_objects = list(measures = measures, id = 1, reason = "dust"),
+    exclude_overlay = list(field = field),
+    field_facts = list(field = field),
     fields_needed = list(values = c(0.3, 0.33), relative = "10 %", confidence = 0.95),
     filter_band = list(field = field, smaller = "3 px", larger = "20 px"),
-    filter_stripes = list(field = field, width = "3 px", length = "60 px", direction = "horizontal"),
-    filter_box = list(field = field, radius = 1), filter_close = cloth(), filter_dilate = cloth(), filter_erode = cloth(),
-    filter_flatten = list(field = field, by = "surface", scale = NULL),
-    filter_gaussian = list(field = field, sigma = 1), filter_gradient = list(field = field, sigma = 0, part = "magnitude"),
-    filter_kernel = list(field = field, kernel = kernel_mean(1), normalise = FALSE), filter_median = list(field = field,
-      radius = 1),
-    filter_open = cloth(), filter_sharpen = list(field = field, sigma = "2 px", amount = 1),
+    filter_stripes = list(
+      field = field, width = "3 px", length = "60 px", direction = "horizontal"
+    ),
+    filter_box = list(field = field, radius = 1), filter_close = cloth(), filter_dilate = cloth(),
+    filter_erode = cloth(), filter_flatten = list(field = field, how = "surface", scale = NULL),
+    filter_gaussian = list(field = field, sigma = 1),
+    filter_gradient = list(field = field, sigma = 0, part = "magnitude"),
+    filter_kernel = list(field = field, kernel = kernel_mean(1), normalise = FALSE),
+    filter_median = list(field = field, radius = 1), filter_open = cloth(),
+    filter_sharpen = list(field = field, sigma = "2 px", amount = 1),
     filter_tophat = list(field = field, radius = 2, shape = "disk", angle = 0, phase = "bright"),
-    find_objects = list(mask = mask), fit_distribution = list(distribution = distribution, models = "lognormal"),
-    fit_figure = list(fit = fit, models = 1), grey_histogram = list(field = field),
-    join_objects = list(objects = objects, joins = data.frame(image = NA, x1 = centre$x_px, y1 = centre$y_px,
-      x2 = centre$x_px, y2 = centre$y_px)),
-    judge = list(x = measures, spec = spec), keep_within = list(field = field, region = region_box(0, 0, 50, 50)),
-    kernel_figure = list(kernel = kernel_mean(1)), kernel_gaussian = list(sigma = 1), kernel_log = list(sigma = 1),
-    kernel_mean = list(radius = 1), kernel_of = list(weights = matrix(1, 3, 3)),
-    level_response = list(x = measures, levels = c(100, 110, 120)), look_up = list(measures = measures, id = 1, x = NULL,
-      y = NULL),
-    look_up_figure = list(object = look_up(measures, 1)), mask_boundary = list(mask = mask), mask_close = shapes(),
-    mask_combine = list(mask = mask, other = mask, how = "and"), mask_dilate = shapes(), mask_drop = list(mask = mask,
-      smallest = "3 px2"),
-    mask_erode = shapes(), mask_fill = list(mask = mask, largest = "10 px2"), mask_flip = list(mask = mask),
-      mask_open = shapes(),
-    mask_skeleton = list(mask = mask), mean_over_fields = list(values = c(0.3, 0.4), confidence = 0.95),
-    measure_by = list(measures = measures, name = "grey_span", f = function(p) 1, of = "pixels"),
-    measure_objects = list(objects = objects, outline = "pixel", inside = FALSE, neighbours = FALSE),
+    find_objects = list(mask = mask),
+    fit_distribution = list(distribution = distribution, models = "lognormal"),
+    grey_histogram = list(field = field),
+    join_objects = list(
+      objects = objects,
+      joins = data.frame(image = NA, x1 = centre$x_px, y1 = centre$y_px,
+        x2 = centre$x_px, y2 = centre$y_px)
+    ),
+    judge = list(x = measures, spec = spec),
+    keep_within = list(field = field, region = region_box(0, 0, 50, 50)),
+    kernel_gaussian = list(sigma = 1),
+    kernel_log = list(sigma = 1), kernel_mean = list(radius = 1),
+    kernel_of = list(weights = matrix(1, 3, 3)),
+    level_response = list(x = measures, levels = c(100, 110, 120)),
+    look_up = list(measures = measures, id = 1, x = NULL, y = NULL),
+    mask_boundary = list(mask = mask),
+    mask_close = shapes(), mask_combine = list(mask = mask, other = mask, how = "and"),
+    mask_dilate = shapes(), mask_drop = list(mask = mask, smallest = "3 px2"),
+    mask_erode = shapes(), mask_fill = list(mask = mask, largest = "10 px2"),
+    mask_flip = list(mask = mask), mask_open = shapes(), mask_skeleton = list(mask = mask),
+    mean_over_fields = list(values = c(0.3, 0.4), confidence = 0.95),
+    measure_by = list(measures = measures, name = "grey_span", f = function(p) 1, on = "pixels"),
+    measure_objects = list(
+      objects = objects, outline = "pixel", inside = FALSE, neighbours = FALSE
+    ),
     object_outlines = list(objects = objects, outline = "pixel"),
-    objects_needed = list(measures = measures, relative = "5 %", confidence = 0.95, of = "ecd", weight = "number", p = 50),
-    overlay_figure = list(measures = measures, title = "t"), percentile_size = list(distribution = distribution, p = 50),
-    phase_figures = list(x = mask), point_figure = list(counted = count_points(mask, 25)),
-    points_on_plane = list(field = plane, x = 10, y = 10), porosity_figure = list(run = run, confidence = 0.95),
-    read_batch_list = list(file = lab_file("batch.csv")), read_calibration = list(file = kit("sem-500x.calibration.yml")),
-    read_calibrations = list(dir = dirname(kit("beads.png"))), read_field = list(file = kit("beads.png"), page = 1,
-      channel = "luminance"),
+    objects_needed = list(
+      measures = measures, relative = "5 %", confidence = 0.95, of = "ecd", weight = "number",
+      p = 50
+    ),
+    save_figure = list(figure = ggplot2::autoplot(distribution), file = "figure.png", replace = TRUE),
+    list_pictures = list(dir = file.path(bead_lab(), "images")),
+    phase_quantities = list(x = mask),
+    points_on_plane = list(field = plane, x = 10, y = 10),
+    read_batch_list = list(file = lab_file("batch.csv")),
+    read_calibration = list(file = kit("sem-500x.calibration.yml")),
+    read_calibrations = list(dir = dirname(kit("beads.png"))),
+    read_field = list(file = kit("beads.png"), page = 1, channel = "luminance"),
     read_method = list(file = kit("beads.method.yml")),
-    read_outlines = list(file = list.files(file.path(out, "outlines"), full.names = TRUE)[1]), read_run = list(dir = out),
-    read_spec = list(file = kit("beads.spec.yml")), rectify_field = list(field = plane, pixel = NULL),
-    region_box = list(left = 0, top = 0, right = 10, bottom = 10), region_circle = list(x = 10, y = 10, radius = 5),
-    region_polygon = list(x = c(0, 10, 0), y = c(0, 0, 10)), region_ring = list(x = 10, y = 10, inner = 2, outer = 5),
-    render_report = list(dir = out), response_figure = list(response = level_response(measures, c(100, 110, 120))),
-    rules_figure = list(rules = compare_rules(field, "bright")),
-    run_batch = list(list = lab_file("batch.csv"), method = lab_file("beads.method.yml"), spec = NULL, out = NULL,
-      replace = FALSE,
-                     on_field = NULL),
+    read_outlines = list(file = list.files(file.path(out, "outlines"), full.names = TRUE)[1]),
+    read_run = list(dir = out), read_spec = list(file = kit("beads.spec.yml")),
+    rectify_field = list(field = plane, pixel = NULL),
+    region_box = list(left = 0, top = 0, right = 10, bottom = 10),
+    region_circle = list(x = 10, y = 10, radius = 5),
+    region_polygon = list(x = c(0, 10, 0), y = c(0, 0, 10)),
+    region_ring = list(x = 10, y = 10, inner = 2, outer = 5), render_report = list(dir = out),
+    run_batch = list(
+      list = lab_file("batch.csv"), method = lab_file("beads.method.yml"), spec = NULL, out = NULL,
+      replace = FALSE, on_field = NULL
+    ),
     segment_auto = list(field = field, rule = "otsu", phase = "bright", share = NULL),
-    segment_hysteresis = list(field = field, sure = 150, likely = 120), segment_level = list(field = field, low = 120,
-      high = NULL),
-    segment_levels = list(field = field, classes = 3, keep = 3),
-    segment_local = list(field = field, radius = 5, rule = "mean", phase = "bright", offset = 10, k = 0.2),
+    segment_hysteresis = list(field = field, sure = 150, likely = 120),
+    segment_level = list(field = field, low = 120, high = NULL),
+    segment_classes = list(field = field, classes = 3, keep = 3),
+    segment_local = list(
+      field = field, radius = 5, rule = "mean", phase = "bright", offset = 10, k = 0.2
+    ),
     separate_cuts = list(objects = objects, cuts = cuts),
     separate_watershed = list(mask = mask, depth = "1 px", on = "distance", seeds = NULL),
     share_of_sizes = list(distribution = distribution, above = 1, below = 20),
-    shift_figure = list(shift = compare_distributions(measures, measures), names = c("a", "b")),
-    shrink_field = list(field = field, times = 2), sieve_openings = list(series = "R20/3", from = "10 um", to = "1 mm"),
-    simulate_field = list(width = 64, height = 48, count = 3, cover = NULL, diameter = "10 px", spread = 1.1, shape = "disc",
-      pixel = "0.6 um", phase = "bright", touching = 0, contrast = 110, blur = 0.8, uneven = 0.05, noise = 5, strip = FALSE,
-        depth = 8,
-      seed = 1),
-    simulate_grid = list(kind = "dots", pitch = 36, tilt = 0, turn = 3, bend = 0, width = 160, height = 120, blur = 0.8,
-      noise = 4,
-      uneven = 0.1, seed = 1),
-    simulate_ruler = list(pitch = 24, angle = 0, width = 120, height = 60, missing = 0, blur = 0.8, noise = 4, uneven = 0.1,
-      seed = 1),
+    shrink_field = list(field = field, times = 2),
+    sieve_openings = list(series = "R20/3", from = "10 um", to = "1 mm"),
+    simulate_field = list(
+      width = 64, height = 48, count = 3, cover = NULL, diameter = "10 px", spread = 1.1,
+      shape = "disc", pixel = "0.6 um", phase = "bright", touching = 0, contrast = 110, blur = 0.8,
+      uneven = 0.05, noise = 5, strip = FALSE, depth = 8, seed = 1
+    ),
+    simulate_grid = list(
+      kind = "dots", pitch = 36, tilt = 0, turn = 3, bend = 0, width = 160, height = 120,
+      blur = 0.8, noise = 4, uneven = 0.1, seed = 1
+    ),
+    simulate_ruler = list(
+      pitch = 24, angle = 0, width = 120, height = 60, missing = 0, blur = 0.8, noise = 4,
+      uneven = 0.1, seed = 1
+    ),
     size_distribution = list(measures = measures, of = "ecd", weight = "number", classes = "auto"),
-    suggest_limits = list(good = measures, bad = measures, measure = "ecd"), suggest_radius = list(field = field,
-      smallest = "10 px"),
-    suspect_merges = list(measures = measures, solidity = 0.9, depth = "1 px"), tally_objects = list(measures = measures),
-    trail_of = list(x = mask), trim_strip = list(field = field), uncertainty_budget = list(x = measures, spec = spec),
-    unfold_sections = list(measures = measures, classes = 5, how = "em"), use_threads = list(threads = 1),
-    verdict_figure = list(verdict = verdict),
-    verify_calibration = list(field = calibrate(ruler, calibration_from_marks(ruler, "10 um")), length = "10 um", from = NULL,
-      to = NULL,
-      tolerance = "1 %"),
+    suggest_limits = list(good = measures, bad = measures, of = "ecd"),
+    suggest_radius = list(field = field, smallest = "10 px"),
+    suspect_merges = list(measures = measures, solidity = 0.9, depth = "1 px"),
+    tally_objects = list(measures = measures), trail_of = list(x = mask),
+    trim_strip = list(field = field), uncertainty_budget = list(x = measures, spec = spec),
+    unfold_sections = list(measures = measures, classes = 5, how = "em"),
+    use_threads = list(threads = 1),
+    verify_calibration = list(
+      field = calibrate(ruler, calibration_from_marks(ruler, "10 um")), length = "10 um",
+      from = NULL, to = NULL, tolerance = "1 %"
+    ),
     write_calibration = list(calibration = calibration, file = yml, replace = TRUE),
     write_field = list(field = field, file = tempfile(fileext = ".png"), replace = TRUE),
-    write_method = list(method = method, file = tempfile(fileext = ".yml"), replace = TRUE)
+    write_method = list(method = method, file = tempfile(fileext = ".yml"), replace = TRUE),
+    autoplot.bm_distribution = list(object = distribution, limits = spec$limits),
+    autoplot.bm_fit = list(object = fit, models = 1),
+    autoplot.bm_histogram = list(object = grey_histogram(field), levels = 120),
+    autoplot.bm_mask = list(object = mask, title = "t"),
+    autoplot.bm_measures = list(object = measures, title = "t", draw = "outline", of = NULL),
+    autoplot.bm_run = list(object = run, confidence = 0.95),
+    autoplot.bm_shift = list(
+      object = compare_distributions(measures, measures), names = c("a", "b")
+    ),
+    autoplot.bm_verdict = list(object = verdict, what = "limits"),
+    quantile.bm_distribution = list(x = distribution, probs = 0.5)
   )
 }
 
-# What comes of a call: "refused" by a classed error, "accepted", or the message of a plain error.
-outcome_of <- function(name, args, seconds = 10) {
-  setTimeLimit(elapsed = seconds, transient = TRUE)
-  on.exit(setTimeLimit())
-  tryCatch({
-    suppressMessages(suppressWarnings(do.call(getExportedValue("bemrick", name), args, quote = TRUE)))
-    "accepted"
-  }, bemrick_error = function(e) "refused", error = function(e) paste("PLAIN:", conditionMessage(e)))
+# An exported function, or a method by its full name.
+callable <- function(name) {
+  if (name %in% getNamespaceExports("bemrick")) return(getExportedValue("bemrick", name))
+  get(name, asNamespace("bemrick"))
 }
 
-# One row a call: function, argument, value, outcome; on two processes where that is possible. Every argument meets every
-# `every`-th value, beginning with another one than the argument before.
+# What comes of a call: "refused" by a classed error, "accepted", or the message of a plain error.
+outcome_of <- function(name, args, seconds = 60) {
+  setTimeLimit(elapsed = seconds, transient = TRUE)
+  on.exit(setTimeLimit())
+  tryCatch(
+    {
+      suppressMessages(suppressWarnings(do.call(callable(name), args, quote = TRUE)))
+      "accepted"
+    },
+    bemrick_error = function(e) "refused", error = function(e) paste("PLAIN:", conditionMessage(e))
+  )
+}
+
+# One row a call: function, argument, value, outcome; on two processes where that is possible. Every
+# argument meets every `every`-th value, beginning with another one than the argument before.
 tried_arguments <- function(calls = good_calls(), every = 1) {
   all_values <- bad_values()
   cores <- if (.Platform$OS.type == "windows") 1L else 2L
-  rows <- parallel::mclapply(names(calls), mc.cores = cores, mc.preschedule = FALSE, function(name) {
-    lapply(names(calls[[name]]), function(argument) {
+  tried <- function(name) {
+    # a method meets its first argument by class only
+    ours <- if (grepl("[.]bm_", name)) names(calls[[name]])[-1] else names(calls[[name]])
+    lapply(ours, function(argument) {
       first <- (match(name, names(calls)) + match(argument, names(calls[[name]]))) %% every + 1
       values <- all_values[seq(first, length(all_values), by = every)]
       outcome <- vapply(values, function(value) {
@@ -173,6 +230,7 @@ tried_arguments <- function(calls = good_calls(), every = 1) {
       }, "")
       data.frame(call = name, argument = argument, value = names(values), outcome = unname(outcome))
     })
-  })
+  }
+  rows <- parallel::mclapply(names(calls), tried, mc.cores = cores, mc.preschedule = FALSE)
   do.call(rbind, unlist(rows, recursive = FALSE))
 }

@@ -15,8 +15,8 @@ half_um <- function() calibration_from_length(200, "100 um", error_pixels = 0.4,
 
 small_beads <- function(...) {
   args <- utils::modifyList(
-    list(width = 320, height = 240, count = 24, diameter = "16 um", pixel = "0.6 um", seed = 3), list(...),
-    keep.null = TRUE
+    list(width = 320, height = 240, count = 24, diameter = "16 um", pixel = "0.6 um", seed = 3),
+    list(...), keep.null = TRUE
   )
   do.call(simulate_field, args)
 }
@@ -25,11 +25,12 @@ measured_beads <- function(...) {
   small_beads(...) |> segment_auto(phase = "bright") |> find_objects() |> measure_objects()
 }
 
-# One small demo lab for all tests of a run: two samples of two fields of beads, drawn once.
+# One small demo lab for all tests of a run: two samples of two fields of beads, drawn once, by
+# tools/run-tests.R for all files.
 bead_lab <- local({
-  dir <- NULL
+  dir <- Sys.getenv("BEMRICK_TEST_LAB")
   function() {
-    if (is.null(dir)) {
+    if (!nzchar(dir)) {
       dir <<- tempfile("lab-")
       demo_lab(dir, products = "beads", samples = 2, fields = 2)
     }
@@ -116,7 +117,9 @@ drawn <- function(figure, ...) {
 }
 
 # A run made up by hand: fields with known area fractions, objects with known sizes.
-made_run <- function(fractions, sizes, uncertainty = 0, status = rep("measured", length(fractions)), unit = "um") {
+made_run <- function(
+  fractions, sizes, uncertainty = 0, status = rep("measured", length(fractions)), unit = "um"
+) {
   n <- length(fractions)
   objects <- tibble::tibble(
     batch = "B", sample = "S", field = as.character(
@@ -127,18 +130,21 @@ made_run <- function(fractions, sizes, uncertainty = 0, status = rep("measured",
   names(objects)[5:6] <- c(measure_column("ecd", unit), measure_column("area", unit))
   objects <- objects[objects$field %in% as.character(which(status == "measured")), ]
   fields <- tibble::tibble(
-    batch = "B", sample = "S", field = as.character(seq_len(n)), image = paste0("f", seq_len(n), ".png"), status = status,
-    calibration_uncertainty = uncertainty, area_um2 = 1e6, area_fraction = fractions, accepted_weight = length(sizes)
+    batch = "B", sample = "S", field = as.character(seq_len(n)),
+    image = paste0("f", seq_len(n), ".png"), status = status, calibration_uncertainty = uncertainty,
+    area_um2 = 1e6, area_fraction = fractions, accepted_weight = length(sizes)
   )
   new_run(objects, fields, NULL, unit, NULL, NULL)
 }
 
-# The disk ends after so many blocks of 1024 bytes: writing more fails as on a full disk. list(status, said).
+# The disk ends after so many blocks of 1024 bytes: writing more fails as on a full disk.
+# list(status, said).
 on_small_disk <- function(blocks, ...) {
   words <- paste(shQuote(c(...)), collapse = " ")
   command <- paste0(
-    "trap '' XFSZ; ulimit -f ", blocks, "; R_LIBS=", shQuote(paste(.libPaths(), collapse = ":")), " ",
-    shQuote(file.path(R.home("bin"), "Rscript")), " ", shQuote(system.file("exec", "bemrick", package = "bemrick")), " ", words
+    "trap '' XFSZ; ulimit -f ", blocks, "; R_LIBS=", shQuote(paste(.libPaths(), collapse = ":")),
+    " ", shQuote(file.path(R.home("bin"), "Rscript")), " ",
+    shQuote(system.file("exec", "bemrick", package = "bemrick")), " ", words
   )
   said <- suppressWarnings(system2("bash", c("-c", shQuote(command)), stdout = TRUE, stderr = TRUE))
   status <- attr(said, "status")
@@ -160,4 +166,65 @@ png_claiming <- function(file, size_bytes) {
   path <- tempfile(fileext = ".png")
   writeBin(bytes, path)
   path
+}
+
+# As a user has it who has attached the package it comes from.
+autoplot <- ggplot2::autoplot
+
+judged_run <- function() {
+  run <- made_run(c(0.32, 0.33, 0.35), seq(15, 25, length.out = 40), uncertainty = 0.01)
+  run$fields$area_fraction_threshold_uncertainty <- 0.003
+  spec <- read_spec(text_file(
+    "bemrick: spec 1", "product: P", "decision: {repeatability: 0.5 %}", "limits:",
+    "  - porosity: {min: 30 %, max: 36 %}", "  - percentile: {p: 50, max: 21 um}",
+    "  - share_below: {size: 16 um, max: 2 %}", "  - count_per_area: {min: 20 /mm2}"
+  ))
+  run$verdict <- judge(run, spec)
+  run
+}
+
+of_sizes <- function(x, w = rep(1, length(x)), weight = "number") {
+  new_distribution(x, w, "ecd", weight, "um")
+}
+
+opened <- function(mask, rx, ry) core_morph(mask, "open", "disk", rx, ry)$mask
+
+pair <- function() {
+  m <- matrix(0, 30, 80)
+  m[10:20, 5:45] <- 255
+  m[5:25, 60:70] <- 255
+  find_objects(segment_level(as_field(m), low = 128))
+}
+
+# Every filter against its plain version, on random small pictures of every kind of values.
+random_pictures <- function(
+  n, kinds = c("few", "bytes", "words", "real", "ties", "flat"), most = 40
+) {
+  lapply(seq_len(n), function(k) {
+    size <- if (k %% 10 == 0) c(1, sample.int(most, 1)) else sample.int(most, 2, TRUE)
+    values <- switch(kinds[(k - 1) %% length(kinds) + 1],
+      few = sample(c(0, 1, 255), prod(size), TRUE), bytes = sample(0:255, prod(size), TRUE),
+      words = sample(0:65535, prod(size), TRUE), real = stats::rnorm(prod(size), 50, 30),
+      ties = sample(c(-1.5, 0, 0.25), prod(size), TRUE), flat = rep(7, prod(size))
+    )
+    matrix(as.numeric(values), size[1], size[2])
+  })
+}
+
+row_of <- function(...) data.frame(image = NA, ...)
+
+spec_of <- function(..., decision = "decision: {rule: guarded}", needs = NULL) {
+  read_spec(text_file(
+    "bemrick: spec 1", "product: P", decision, needs, "limits:", paste0("  - ", c(...))
+  ))
+}
+
+verdict_of <- function(run, ...) judge(run, spec_of(...))$samples$verdict
+
+written <- function(scale, ext, levels = matrix(0:255, 16)) {
+  file <- tempfile(fileext = ext)
+  field <- as_field(levels)
+  if (!is.null(scale)) field <- calibrate(field, scale)
+  write_field(field, file)
+  read_field(file)
 }

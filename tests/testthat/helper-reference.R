@@ -8,7 +8,9 @@ mirror <- function(i, n) {
 ref_median <- function(m, rx, ry) {
   out <- m
   for (y in seq_len(nrow(m))) for (x in seq_len(ncol(m))) {
-    window <- m[mirror((y - ry):(y + ry), nrow(m)), mirror((x - rx):(x + rx), ncol(m)), drop = FALSE]
+    window <- m[
+      mirror((y - ry):(y + ry), nrow(m)), mirror((x - rx):(x + rx), ncol(m)), drop = FALSE
+    ]
     out[y, x] <- sort(window)[(length(window) + 1) / 2]
   }
   out
@@ -24,7 +26,9 @@ ref_gaussian <- function(m, sx, sy) {
   wy <- weights(sy)
   out <- m
   for (y in seq_len(nrow(m))) for (x in seq_len(ncol(m))) {
-    window <- m[mirror((y - wy$r):(y + wy$r), nrow(m)), mirror((x - wx$r):(x + wx$r), ncol(m)), drop = FALSE]
+    window <- m[
+      mirror((y - wy$r):(y + wy$r), nrow(m)), mirror((x - wx$r):(x + wx$r), ncol(m)), drop = FALSE
+    ]
     out[y, x] <- sum(outer(wy$w, wx$w) * window)
   }
   out
@@ -51,7 +55,9 @@ ref_dilate <- function(mask, rx, ry = rx) ref_extreme(mask, "disk", rx, ry, any)
 # Flood filling with a stack; neighbours 4 or 8.
 ref_label <- function(mask, neighbours = 8) {
   step <- expand.grid(dx = -1:1, dy = -1:1)
-  step <- step[if (neighbours == 8) step$dx != 0 | step$dy != 0 else abs(step$dx) + abs(step$dy) == 1, ]
+  step <- step[
+    if (neighbours == 8) step$dx != 0 | step$dy != 0 else abs(step$dx) + abs(step$dy) == 1,
+  ]
   labels <- matrix(0L, nrow(mask), ncol(mask))
   count <- 0L
   for (y in seq_len(nrow(mask))) for (x in seq_len(ncol(mask))) {  # reading order
@@ -77,7 +83,9 @@ ref_label <- function(mask, neighbours = 8) {
 
 ref_fill <- function(mask) {
   background <- ref_label(!mask, 4)
-  outer <- unique(c(background[1, ], background[nrow(mask), ], background[, 1], background[, ncol(mask)]))
+  outer <- unique(c(
+    background[1, ], background[nrow(mask), ], background[, 1], background[, ncol(mask)]
+  ))
   mask | !(background %in% outer)
 }
 
@@ -86,7 +94,11 @@ ref_distance <- function(mask, sx = 1, sy = 1) {
   empty <- which(!mask, arr.ind = TRUE)
   for (k in which(mask)) {
     at <- arrayInd(k, dim(mask))
-    out[k] <- if (nrow(empty) == 0) Inf else min(sqrt(((empty[, 1] - at[1]) * sy)^2 + ((empty[, 2] - at[2]) * sx)^2))
+    out[k] <- if (nrow(empty) == 0) {
+      Inf
+    } else {
+      min(sqrt(((empty[, 1] - at[1]) * sy)^2 + ((empty[, 2] - at[2]) * sx)^2))
+    }
   }
   out
 }
@@ -100,8 +112,9 @@ ref_perimeter <- function(mask, sx = 1, sy = 1) {
   apart <- function(dy, dx) sum(p[y, x] & !p[y + dy, x + dx])
   entries <- function(dy, dx) 2 * apart(dy, dx) - apart(2 * dy, 2 * dx) / 2
   angle <- atan2(sy, sx)
-  pi * (angle / pi * sy * entries(0, -1) + (pi / 2 - angle) / pi * sx * entries(-1, 0) +
-          0.25 * sx * sy / sqrt(sx^2 + sy^2) * (entries(-1, -1) + entries(1, -1)))
+  pi *
+    (angle / pi * sy * entries(0, -1) + (pi / 2 - angle) / pi * sx * entries(-1, 0) +
+        0.25 * sx * sy / sqrt(sx^2 + sy^2) * (entries(-1, -1) + entries(1, -1)))
 }
 
 # The part of a convex polygon (rows x, y) where a x + b y <= h.
@@ -111,12 +124,15 @@ ref_clip <- function(polygon, a, b, h) {
   for (i in seq_along(d)) {
     j <- i %% length(d) + 1
     if (d[i] <= 0) out <- rbind(out, polygon[i, ])
-    if (d[i] * d[j] < 0) out <- rbind(out, polygon[i, ] + (polygon[j, ] - polygon[i, ]) * d[i] / (d[i] - d[j]))
+    if (d[i] * d[j] < 0) {
+      out <- rbind(out, polygon[i, ] + (polygon[j, ] - polygon[i, ]) * d[i] / (d[i] - d[j]))
+    }
   }
   out
 }
 
-# Hull of pixel centres with every side moved half-way to the next line of the grid, within the upright box of the pixels.
+# Hull of pixel centres with every side moved half-way to the next line of the grid, within the
+# upright box of the pixels.
 ref_hull <- function(mask, sx = 1, sy = 1) {
   at <- which(mask, arr.ind = TRUE)[, 2:1, drop = FALSE]
   hull <- at[grDevices::chull(at), , drop = FALSE]
@@ -128,7 +144,9 @@ ref_hull <- function(mask, sx = 1, sy = 1) {
     if (all(step == 0)) next
     normal <- turn * c(step[2], -step[1]) / common(abs(step[1]), abs(step[2]))
     reach <- at %*% normal
-    if (max(reach) <= sum(hull[i, ] * normal)) polygon <- ref_clip(polygon, normal[1], normal[2], max(reach) + 0.5)
+    if (max(reach) <= sum(hull[i, ] * normal)) {
+      polygon <- ref_clip(polygon, normal[1], normal[2], max(reach) + 0.5)
+    }
   }
   cbind((polygon[, 1] - 0.5) * sx, (polygon[, 2] - 0.5) * sy)
 }
@@ -145,15 +163,24 @@ ref_feret <- function(hull) {
   c(max = max(stats::dist(hull)), min = min(widths), perimeter = sum(sqrt(rowSums(d^2))))
 }
 
-# Straight lines through the depths at which the part cut off has 2/8 ... 8/8 of `area`, below a hull's farthest corner: whether
-# that is a corner, how far beyond the hull the line starts, and the tangent of half its angle.
+# Straight lines through the depths at which the part cut off has 2/8 ... 8/8 of `area`, below a
+# hull's farthest corner: whether that is a corner, how far beyond the hull the line starts, and the
+# tangent of half its angle.
 ref_tip <- function(hull, direction, area, root) {
   along <- drop(hull %*% direction)
   share <- (2:8) / 8
-  depth <- vapply(share * area, function(a) {
-    beyond <- function(d) ref_polygon_area(rbind(ref_clip(hull, -direction[1], -direction[2], d - max(along)), NULL)) - a
-    stats::uniroot(beyond, c(0, diff(range(along))), tol = 1e-12)$root
-  }, 0)
+  depth <- vapply(
+    share * area,
+    function(a) {
+      beyond <- function(d) {
+        ref_polygon_area(rbind(
+          ref_clip(hull, -direction[1], -direction[2], d - max(along)), NULL
+        )) - a
+      }
+      stats::uniroot(beyond, c(0, diff(range(along))), tol = 1e-12)$root
+    },
+    0
+  )
   round <- stats::lm(depth ~ I(share^root))
   corner <- stats::lm(depth ~ I(sqrt(share)))
   is_corner <- sum(stats::resid(corner)^2) < sum(stats::resid(round)^2) / 2
@@ -170,7 +197,9 @@ ref_greatest_width <- function(hull, pixel, perimeter) {
   both <- apply(pairs, 1, function(ends) {
     direction <- (hull[ends[1], ] - hull[ends[2], ]) / max(far)
     tips <- lapply(c(1, -1), function(side) ref_tip(hull, side * direction, area, root))
-    meet <- mean(as.numeric(unlist(lapply(tips, function(tip) if (tip$corner) tip$beyond * tip$blunt / pixel))))
+    meet <- mean(as.numeric(unlist(lapply(
+      tips, function(tip) if (tip$corner) tip$beyond * tip$blunt / pixel
+    ))))
     sum(vapply(tips, function(tip) {
       corner <- stats::approx(c(-9, 0.2, 0.4, 9), c(-3.82, 0.32, -0.14, -0.14), meet)$y * pixel
       reach <- if (tip$corner) corner / tip$blunt else tip$beyond
@@ -180,17 +209,25 @@ ref_greatest_width <- function(hull, pixel, perimeter) {
   max(min(feret[["perimeter"]], perimeter) / pi, feret[["min"]], feret[["max"]] + both)
 }
 
-random_mask <- function(rows, cols, share = 0.5) matrix(stats::runif(rows * cols) < share, rows, cols)
+random_mask <- function(rows, cols, share = 0.5) {
+  matrix(stats::runif(rows * cols) < share, rows, cols)
+}
 
 # `fun` over the mirrored window of every pixel.
 ref_window <- function(m, rx, ry, fun) {
   out <- m
   for (y in seq_len(nrow(m))) for (x in seq_len(ncol(m))) {
-    out[y, x] <- fun(m[mirror((y - ry):(y + ry), nrow(m)), mirror((x - rx):(x + rx), ncol(m)), drop = FALSE])
+    out[y, x] <- fun(m[
+      mirror((y - ry):(y + ry), nrow(m)), mirror((x - rx):(x + rx), ncol(m)), drop = FALSE
+    ])
   }
   out
 }
-ref_convolve <- function(m, kernel) ref_window(m, ncol(kernel) %/% 2, nrow(kernel) %/% 2, function(w) sum(w * kernel))
+ref_convolve <- function(m, kernel) {
+  ref_window(
+    m, ncol(kernel) %/% 2, nrow(kernel) %/% 2, function(w) sum(w * kernel)
+  )
+}
 
 # Offsets of a structuring element: columns dx, dy.
 ref_element <- function(shape, rx, ry) {
@@ -217,7 +254,8 @@ ref_extreme <- function(m, shape, rx, ry, fun) {
   out
 }
 
-# Criteria of the rules for the cut behind level k, from the papers' formulas, a loop over the levels.
+# Criteria of the rules for the cut behind level k, from the papers' formulas, a loop over the
+# levels.
 ref_rule <- function(counts, rule, k) {
   p <- counts / sum(counts)
   g <- seq_along(p) - 1
@@ -230,7 +268,9 @@ ref_rule <- function(counts, rule, k) {
     return(entropy(p[low] / w[1]) + entropy(p[!low] / w[2]))
   }
   if (rule == "kittler") {
-    v <- c(sum(p[low] * (g[low] - mean[1])^2) / w[1], sum(p[!low] * (g[!low] - mean[2])^2) / w[2]) + 1 / 12
+    v <- c(
+      sum(p[low] * (g[low] - mean[1])^2) / w[1], sum(p[!low] * (g[!low] - mean[2])^2) / w[2]
+    ) + 1 / 12
     return(-(1 + 2 * sum(w * log(sqrt(v))) - 2 * sum(w * log(w))))
   }
   # li: cross entropy of the picture and its two-level version

@@ -14,9 +14,18 @@ uphill <- function(i, height, mask, aspect) {
   across <- if (gx < 0) -1 else 1
   down <- if (gy < 0) -1 else 1
   slant <- atan2(min(abs(c(gx, gy))), max(abs(c(gx, gy)))) / (pi / 4)
-  place <- function(y, x) if (y %in% seq_len(nrow(mask)) && x %in% seq_len(ncol(mask))) y + (x - 1) * nrow(mask) else NA
+  place <- function(y, x) {
+    if (y %in% seq_len(nrow(mask)) && x %in% seq_len(ncol(mask))) {
+      y + (x - 1) * nrow(mask)
+    } else {
+      NA
+    }
+  }
   straight <- if (abs(gx) >= abs(gy)) place(at[1], at[2] + across) else place(at[1] + down, at[2])
-  ways <- list(list(at = straight, weight = 1 - slant), list(at = place(at[1] + down, at[2] + across), weight = slant))
+  ways <- list(
+    list(at = straight, weight = 1 - slant),
+    list(at = place(at[1] + down, at[2] + across), weight = slant)
+  )
   Filter(function(w) !is.na(w$at), ways)
 }
 
@@ -24,13 +33,16 @@ beside <- function(i, size) {
   at <- arrayInd(i, size)
   by <- rbind(c(0, -1), c(-1, 0), c(1, 0), c(0, 1), c(-1, -1), c(1, -1), c(-1, 1), c(1, 1))
   there <- cbind(at[1] + by[, 1], at[2] + by[, 2])
-  there <- there[there[, 1] %in% seq_len(size[1]) & there[, 2] %in% seq_len(size[2]), , drop = FALSE]
+  there <- there[
+    there[, 1] %in% seq_len(size[1]) & there[, 2] %in% seq_len(size[2]), , drop = FALSE
+  ]
   there[, 1] + (there[, 2] - 1) * size[1]
 }
 
-# Heights from the highest down, and within one height first what lies beside flooded pixels, then outward, then peaks. Each
-# pixel joins the basin beside it, or between several the one it rises towards; basins that meet become one unless the lower
-# peak rises `depth` above the pass, or both hold a seed. The state of the flood is an environment.
+# Heights from the highest down, and within one height first what lies beside flooded pixels, then
+# outward, then peaks. Each pixel joins the basin beside it, or between several the one it rises
+# towards; basins that meet become one unless the lower peak rises `depth` above the pass, or both
+# hold a seed. The state of the flood is an environment.
 ref_watershed <- function(mask, height, depth, seeds = NULL, aspect = 1) {
   s <- new.env()
   s$basin <- if (is.null(seeds)) 0 * mask else seeds * mask
@@ -41,7 +53,13 @@ ref_watershed <- function(mask, height, depth, seeds = NULL, aspect = 1) {
   s$up <- function(i) uphill(i, height, mask, aspect)
   s$beside <- function(i) beside(i, dim(mask))
   sown <- length(s$peak)
-  s$apart <- function(a, b, here) if (is.null(seeds)) min(s$peak[c(a, b)]) - here >= depth else a <= sown && b <= sown
+  s$apart <- function(a, b, here) {
+    if (is.null(seeds)) {
+      min(s$peak[c(a, b)]) - here >= depth
+    } else {
+      a <= sown && b <= sown
+    }
+  }
   for (level in sort(unique(height[mask]), decreasing = TRUE)) {
     same <- which(mask & height == level)
     ref_spread(s, Filter(function(i) s$basin[i] == 0 && any(s$basin[s$beside(i)] > 0), same), same)
@@ -82,7 +100,8 @@ ref_flood <- function(s, i) {
     return(invisible())
   }
   near <- s$beside(i)
-  others <- length(unique(setdiff(s$basin[near], 0))) > 1 || any(as.character(near) %in% names(s$share))
+  others <- length(unique(setdiff(s$basin[near], 0))) > 1 ||
+    any(as.character(near) %in% names(s$share))
   s$basin[i] <- if (others) ref_divide(s, i, mine) else mine
 }
 
@@ -111,7 +130,9 @@ ref_divide <- function(s, i, first) {
   }
   rest <- total[setdiff(names(total), best)]
   rest <- rest[rest > 1e-6]
-  if (length(rest)) s$share[[as.character(i)]] <- c(stats::setNames(1 - max(rest), best), rest[which.max(rest)])
+  if (length(rest)) {
+    s$share[[as.character(i)]] <- c(stats::setNames(1 - max(rest), best), rest[which.max(rest)])
+  }
   as.integer(best)
 }
 

@@ -40,7 +40,9 @@ test_that("pictures too small or flat are explained by the batch, and inspected 
   png::writePNG(matrix(0.3), dot)
   expect_equal(run_cli("inspect", dot)$status, 0)
   expect_match(run_cli("inspect", dot)$out, "one grey level only")
-  done <- run_cli("measure", dot, "--method", kit("plates.method.yml"), "--out", tempfile(), "--no-report")
+  done <- run_cli(
+    "measure", dot, "--method", kit("plates.method.yml"), "--out", tempfile(), "--no-report"
+  )
   expect_equal(done$status, 1)
   expect_match(done$err, "one grey level only")
 })
@@ -48,7 +50,10 @@ test_that("pictures too small or flat are explained by the batch, and inspected 
 test_that("methods that cannot be run", {
   measure <- function(...) {
     method <- text_file("bemrick: method 1", "steps:", ...)
-    c("measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method", method)
+    c(
+      "measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method",
+      method
+    )
   }
   refused("Did you mean \"filter_median\"", measure("  - filter_medain: {radius: 1}"))
   refused("Did you mean \"radius\"", measure("  - filter_median: {radus: 1}"))
@@ -60,10 +65,16 @@ test_that("methods that cannot be run", {
 test_that("a unit that is no length, or limits the wrong way round, are refused with the method", {
   measure <- function(...) {
     method <- text_file("bemrick: method 1", "steps:", ...)
-    c("measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method", method)
+    c(
+      "measure", kit("beads.png"), "--calibration", kit("sem-500x.calibration.yml"), "--method",
+      method
+    )
   }
   limits <- function(text) {
-    measure("  - segment_auto: {}", "  - find_objects: {}", "  - measure_objects: {}", paste0("  - accept_objects: ", text))
+    measure(
+      "  - segment_auto: {}", "  - find_objects: {}", "  - measure_objects: {}",
+      paste0("  - accept_objects: ", text)
+    )
   }
   refused("not a unit of length", limits("{ecd: [2 stone, null]}"))
   refused("Swap them", limits("{ecd: [20 um, 2 um]}"))
@@ -75,11 +86,15 @@ test_that("a unit that is no length, or limits the wrong way round, are refused 
 })
 
 test_that("specifications and lists that cannot be used", {
-  batch <- function(list, spec) c("batch", list, "--method", kit("beads.method.yml"), "--spec", spec)
+  batch <- function(list, spec) {
+    c("batch", list, "--method", kit("beads.method.yml"), "--spec", spec)
+  }
   spec <- function(line) text_file("bemrick: spec 1", "product: P", "limits:", paste0("  - ", line))
   list <- lab_file("batch.csv")
   refused("is above max|above max", batch(list, spec("porosity: {min: 36 %, max: 30 %}")))
-  refused("Unknown figure \"thickness\"|Unknown figure", batch(list, spec("thickness: {max: 30 um}")))
+  refused(
+    "Unknown quantity \"thickness\"", batch(list, spec("thickness: {max: 30 um}"))
+  )
   refused("not a unit of length", batch(list, spec("percentile: {p: 50, max: 30 bushels}")))
   refused(
     "calibration.* is missing",
@@ -87,7 +102,10 @@ test_that("specifications and lists that cannot be used", {
   )
   refused(
     "There is no image",
-    batch(text_file("batch,sample,field,image,calibration", "a,b,1,c.png,", ext = ".csv"), kit("beads.spec.yml"))
+    batch(
+      text_file("batch,sample,field,image,calibration", "a,b,1,c.png,", ext = ".csv"),
+      kit("beads.spec.yml")
+    )
   )
   refused("not a text file", batch(kit("plate.tif"), kit("beads.spec.yml")))
 })
@@ -97,7 +115,9 @@ test_that("a results folder of something else is left alone", {
   dir.create(out)
   writeLines("mine", file.path(out, "run.txt"))
   for (extra in list(NULL, "--replace")) {
-    result <- run_cli("measure", kit("beads.png"), "--method", kit("beads.method.yml"), "--out", out, extra)
+    result <- run_cli(
+      "measure", kit("beads.png"), "--method", kit("beads.method.yml"), "--out", out, extra
+    )
     expect_equal(result$status, 2)
     expect_match(result$err, "not empty")
   }
@@ -105,9 +125,12 @@ test_that("a results folder of something else is left alone", {
 })
 
 test_that("sizes in pixels against a specification in lengths are refused before anything is published", {
-  list <- text_file("batch,sample,field,image,calibration", paste0("a,b,1,", kit("beads.png"), ","), ext = ".csv")
+  list <- text_file(
+    "batch,sample,field,image,calibration", paste0("a,b,1,", kit("beads.png"), ","), ext = ".csv"
+  )
   method <- text_file(
-    "bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto", "  - find_objects", "  - measure_objects"
+    "bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto", "  - find_objects",
+    "  - measure_objects"
   )
   refused("measured in pixels", "batch", list, "--method", method, "--spec", kit("beads.spec.yml"))
 })

@@ -1,6 +1,7 @@
 strip_picture <- function(um, width, seed, bright = TRUE) {
   field <- simulate_field(
-    width = width, height = 260, count = 6, diameter = "18 px", pixel = paste(um, "um"), strip = TRUE, seed = seed
+    width = width, height = 260, count = 6, diameter = "18 px", pixel = paste(um, "um"),
+    strip = TRUE, seed = seed
   )
   as_field(if (bright) field$pixels else 255 - field$pixels)
 }
@@ -42,20 +43,31 @@ test_that("a box narrows the search, and two bars are not guessed between", {
   two[10:12, 20:119] <- 200
   two[40:42, 150:269] <- 200
   field <- as_field(two)
-  expect_error(calibration_from_bar(field, "10 um", box = c(0, 0, 300, 60)), "2 things", class = "bemrick_error_bar")
-  expect_equal(calibration_from_bar(field, "10 um", box = c(0, 30, 300, 60))$pixel[["x"]], 10 / 120)
-  expect_equal(calibration_from_bar(field, "10 um", box = c(0, 0, 300, 20))$evidence$left, c(19, 10.5))
-  expect_error(calibration_from_bar(field, "10 um", box = c(5, 5, 5, 9)), class = "bemrick_error_argument")
   expect_error(
-    calibration_from_bar(field, "10 um", box = c(500, 0, 600, 9)), "outside", class = "bemrick_error_argument"
+    calibration_from_bar(field, "10 um", box = c(0, 0, 300, 60)), "2 things",
+    class = "bemrick_error_bar"
+  )
+  expect_equal(calibration_from_bar(field, "10 um", box = c(0, 30, 300, 60))$pixel[["x"]], 10 / 120)
+  expect_equal(
+    calibration_from_bar(field, "10 um", box = c(0, 0, 300, 20))$evidence$left, c(19, 10.5)
+  )
+  expect_error(
+    calibration_from_bar(field, "10 um", box = c(5, 5, 5, 9)), class = "bemrick_error_argument"
+  )
+  expect_error(
+    calibration_from_bar(field, "10 um", box = c(500, 0, 600, 9)), "outside",
+    class = "bemrick_error_argument"
   )
 })
 
 test_that("no strip, no bar and no ink are said", {
-  expect_error(calibration_from_bar(small_beads(), "10 um"), "no information strip and no drawn bar", class = "bemrick_error_bar")
   expect_error(
-    calibration_from_bar(as_field(matrix(5, 60, 90)), "10 um", box = c(0, 0, 90, 60)), "Nothing is drawn",
+    calibration_from_bar(small_beads(), "10 um"), "no information strip and no drawn bar",
     class = "bemrick_error_bar"
+  )
+  expect_error(
+    calibration_from_bar(as_field(matrix(5, 60, 90)), "10 um", box = c(0, 0, 90, 60)),
+    "Nothing is drawn", class = "bemrick_error_bar"
   )
   letters <- matrix(10, 60, 200)
   letters[20:50, 20:40] <- 200
@@ -81,12 +93,108 @@ test_that("two points narrow the search, or stand for the bar", {
   two[10:12, 20:119] <- 200
   two[40:42, 150:269] <- 200
   field <- as_field(two)
-  expect_equal(calibration_from_bar(field, "10 um", ends = c(17, 12, 121, 10))$pixel[["x"]], 10 / 100)
+  expect_equal(
+    calibration_from_bar(field, "10 um", ends = c(17, 12, 121, 10))$pixel[["x"]], 10 / 100
+  )
   typed <- calibration_from_bar(as_field(two * 0 + 5), "10 um", ends = c(10, 20, 110, 20))
   expect_equal(typed$pixel[["x"]], 0.1)
   expect_match(typed$found, "two points")
-  expect_error(calibration_from_bar(field, "10 um", ends = c(1, 2, 1, 2)), class = "bemrick_error_argument")
+  expect_error(
+    calibration_from_bar(field, "10 um", ends = c(1, 2, 1, 2)), class = "bemrick_error_argument"
+  )
   ends <- calibration_from_length(length = "10 um", from = c(0, 0), to = c(30, 40))
   expect_equal(ends$pixel, c(x = 0.2, y = 0.2))
-  expect_error(calibration_from_length(length = "10 um", from = c(0, 0)), "both", class = "bemrick_error_argument")
+  expect_error(
+    calibration_from_length(length = "10 um", from = c(0, 0)), "both",
+    class = "bemrick_error_argument"
+  )
+})
+
+drawn_bar <- function(left = 60, right = 260, rows = 20:23, ink = 255, ground = 10, width = 400) {
+  m <- matrix(ground, 40, width)
+  cols <- seq_len(width)
+  cover <- pmin(pmax(pmin(cols - left, right - cols + 1), 0), 1)
+  for (r in rows) m[r, ] <- ground + (ink - ground) * cover
+  m
+}
+
+test_that("ends lie where half of a pixel is covered, to a fraction of one", {
+  for (ends in list(c(60, 260), c(60.25, 260.75), c(59.6, 259.3))) {
+    for (ink in list(c(250, 10), c(10, 250))) {
+      found <- find_bar(drawn_bar(ends[1], ends[2], ink = ink[1], ground = ink[2]))
+      # the straight line between two pixels is off by at most 0.1 where edges are this sharp
+      expect_lt(
+        max(abs(c(found$left, found$right) - ends)), if (all(ends == round(ends))) 1e-9 else 0.1
+      )
+      expect_equal(found$y, 21)
+      expect_equal(found$dots, 0)
+    }
+  }
+})
+
+test_that("bars are at least 20 pixels or 3 % of the width, and only one of that length", {
+  expect_error(find_bar(drawn_bar(60, 79)), "No scale bar", class = "bemrick_error_bar")
+  expect_equal(find_bar(drawn_bar(60, 80))$right, 80)
+  expect_error(find_bar(drawn_bar(60, 88, width = 1000)), class = "bemrick_error_bar")
+  expect_equal(find_bar(drawn_bar(60, 90, width = 1000))$right, 90)
+  two <- drawn_bar(60, 260)
+  two[30:32, 100:230] <- 255
+  expect_error(find_bar(two), "2 things", class = "bemrick_error_bar")
+  two[30:32, 100:230] <- 10
+  two[30:32, 100:215] <- 255  # less than 0.6 of the longest
+  expect_equal(find_bar(two)$right, 260)
+})
+
+test_that("rows of dots run from middle to middle of like dots", {
+  dots <- function(n = 11, pitch = 12, size = 4, shift = NULL) {
+    m <- matrix(10, 40, 400)
+    for (k in seq_len(n)) {
+      x <- 50 + (k - 1) * pitch + if (identical(k, shift)) 3 else 0
+      m[20:(19 + size), x + seq_len(size)] <- 255
+    }
+    m
+  }
+  found <- find_bar(dots())
+  expect_equal(c(found$left, found$right, found$dots), c(52, 172, 11))
+  expect_equal(found$y, 21)
+  expect_equal(find_bar(dots(5))$dots, 5)
+  expect_error(find_bar(dots(4)), class = "bemrick_error_bar")
+  expect_error(find_bar(dots(shift = 5L)), class = "bemrick_error_bar")
+  expect_error(find_bar(dots(pitch = 5)), class = "bemrick_error_bar")
+  expect_equal(find_bar(dots(pitch = 6))$dots, 11)
+})
+
+test_that("two points stand for the bar unless one of about their length lies between", {
+  field <- as_field(drawn_bar(60.5, 260.5))
+  near <- calibration_from_bar(field, "100 um", ends = c(58, 22, 265, 22))
+  expect_equal(near$pixel[["x"]], 0.5, tolerance = 1e-6)
+  expect_match(near$found, "a scale bar of 100 um, 200.00 pixels")
+  far <- calibration_from_bar(field, "100 um", ends = c(58, 22, 308, 22))
+  expect_equal(far$pixel[["x"]], 0.4)
+  expect_match(far$found, "two points given")
+  expect_equal(far$uncertainty, 0.7 / 250)
+  expect_equal(near$uncertainty, 0.24 / 200, tolerance = 1e-6)
+  aslant <- calibration_from_bar(as_field(matrix(9, 60, 90)), "1 mm", ends = c(10, 10, 40, 50))
+  expect_equal(aslant$pixel[["x"]], 1 / 50)
+  for (wrong in list(c(1, 2, 1, 2), 1:3, c(1, 2, 3, NA))) {
+    expect_error(
+      calibration_from_bar(field, "1 mm", ends = wrong), class = "bemrick_error_argument"
+    )
+  }
+  expect_silent(calibration_from_bar(field, "1 mm", ends = c(10, 2, 10, 30)))
+})
+
+test_that("a bar drawn over the sample ends at half height over what lies beside it", {
+  for (ink in c(255, 0)) {
+    m <- matrix(120, 300, 400)
+    rows <- 250:254
+    cols <- seq_len(400)
+    cover <- pmin(pmax(pmin(cols - 40.3, 160.8 - cols + 1), 0), 1)
+    for (r in rows) m[r, ] <- 120 + (ink - 120) * cover
+    scale <- calibration_from_bar(as_field(round(m)), "100 um")
+    expect_lt(max(abs(scale$evidence$left - c(40.3, 251.5))), 0.1)
+    expect_lt(max(abs(scale$evidence$right - c(160.8, 251.5))), 0.1)
+    expect_match(scale$found, "over the sample")
+    expect_equal(scale$uncertainty, 0.7 / 120.5, tolerance = 2e-3)
+  }
 })

@@ -4,8 +4,8 @@ test_that("the pitch is found within 0.05 % on turned, noisy rulers with missing
     pitch <- stats::runif(1, 8, 40)
     upright <- k %% 3 == 0
     ruler <- simulate_ruler(
-      pitch, stats::runif(1, -5, 5) + if (upright) 90 else 0, missing = 0.15 * (k %% 2), noise = 10, seed = k,
-      width = if (upright) 260 else 900, height = if (upright) 900 else 260
+      pitch, stats::runif(1, -5, 5) + if (upright) 90 else 0, missing = 0.15 * (k %% 2),
+      noise = 10, seed = k, width = if (upright) 260 else 900, height = if (upright) 900 else 260
     )
     scale <- calibration_from_marks(ruler, "100 um")
     expect_equal(scale$pixel[["x"]], 100 / pitch, tolerance = 5e-4)
@@ -30,16 +30,26 @@ test_that("dirt is left out, and bright marks are marks", {
   scale <- calibration_from_marks(as_field(m), "10 um")
   expect_equal(scale$pixel[["x"]], 1 / 3, tolerance = 5e-4)
   expect_true(any(!scale$evidence$marks$used) || nrow(scale$evidence$marks) < 31)
-  expect_equal(calibration_from_marks(as_field(255 - ruler$pixels), "10 um")$pixel[["x"]], 1 / 3, tolerance = 5e-4)
+  expect_equal(
+    calibration_from_marks(as_field(255 - ruler$pixels), "10 um")$pixel[["x"]], 1 / 3,
+    tolerance = 5e-4
+  )
 })
 
 test_that("what is no ruler is refused", {
   expect_error(calibration_from_marks(small_beads(), "10 um"), class = "bemrick_error_marks")
-  expect_error(calibration_from_marks(as_field(matrix(9, 100, 300)), "10 um"), class = "bemrick_error_marks")
-  expect_error(calibration_from_marks(as_field(matrix(1:9, 3)), "10 um"), "too small", class = "bemrick_error_marks")
+  expect_error(
+    calibration_from_marks(as_field(matrix(9, 100, 300)), "10 um"), class = "bemrick_error_marks"
+  )
+  expect_error(
+    calibration_from_marks(as_field(matrix(1:9, 3)), "10 um"), "too small",
+    class = "bemrick_error_marks"
+  )
   few <- matrix(200, 60, 200)
   few[, c(50, 100, 150)] <- 10
-  expect_error(calibration_from_marks(as_field(few), "10 um"), "at least six", class = "bemrick_error_marks")
+  expect_error(
+    calibration_from_marks(as_field(few), "10 um"), "at least six", class = "bemrick_error_marks"
+  )
   expect_error(calibration_from_marks(simulate_ruler(), "10 px"), class = "bemrick_error_quantity")
 })
 

@@ -1,48 +1,7 @@
-written <- function(scale, ext, levels = matrix(0:255, 16)) {
-  file <- tempfile(fileext = ext)
-  field <- as_field(levels)
-  if (!is.null(scale)) field <- calibrate(field, scale)
-  write_field(field, file)
-  read_field(file)
-}
-
-test_that("a field is written and read back level for level, with its scale", {
-  set.seed(131)
-  scale <- calibration_from_length(c(x = 240, y = 200), "100 um")
-  for (ext in c(".png", ".tif", ".tiff")) for (top in c(255, 65535)) {
-    levels <- matrix(sample(0:top, 35 * 21, TRUE), 35)
-    levels[1] <- top
-    back <- written(scale, ext, levels)
-    expect_equal(back$pixels, levels)
-    expect_equal(calibration_from_tags(back)$pixel, scale$pixel, tolerance = 1e-5)
-    expect_null(written(NULL, ext)$source$tags)
-  }
-})
-
-test_that("other readers can read what is written", {
-  file <- tempfile(fileext = ".png")
-  write_field(as_field(matrix(0:255, 16)), file)
-  expect_equal(png::readPNG(file) * 255, matrix(0:255, 16))
-  deep <- tempfile(fileext = ".png")
-  write_field(as_field(matrix(c(0, 1, 40000, 65535), 2)), deep)
-  expect_equal(png::readPNG(deep) * 65535, matrix(c(0, 1, 40000, 65535), 2))
-})
-
-test_that("what a picture cannot hold is not written, and nothing is written over unasked", {
-  expect_error(
-    write_field(as_field(matrix(c(-3, 4))), tempfile(fileext = ".png")), "outside 0 to",
-    class = "bemrick_error_grey_values"
-  )
-  expect_error(write_field(as_field(matrix(1)), "a.bmp"), "must end in", class = "bemrick_error_argument")
-  file <- tempfile(fileext = ".png")
-  write_field(as_field(matrix(1)), file)
-  expect_error(write_field(as_field(matrix(2)), file), class = "bemrick_error_exists")
-  write_field(as_field(matrix(2)), file, replace = TRUE)
-  expect_equal(read_field(file)$pixels, matrix(2))
-})
-
 test_that("screen and print resolutions are refused unless trusted", {
-  per_inch <- function(dpi, unit = "in") list(kind = "TIFF resolution", x = dpi, y = dpi, unit = unit)
+  per_inch <- function(dpi, unit = "in") {
+    list(kind = "TIFF resolution", x = dpi, y = dpi, unit = unit)
+  }
   for (dpi in c(72, 96, 150, 300, 600)) expect_true(is_default_resolution(per_inch(dpi)))
   for (cm in c(28, 38, 59, 118, 236)) expect_true(is_default_resolution(per_inch(cm, "cm")))
   for (m in c(2835, 3780, 5906, 11811, 23622)) expect_true(is_default_resolution(per_inch(m, "m")))
@@ -51,7 +10,9 @@ test_that("screen and print resolutions are refused unless trusted", {
   png::writePNG(matrix(0.5, 4, 4), file, dpi = 96)
   field <- read_field(file)
   expect_error(calibration_from_tags(field), "screens and printers", class = "bemrick_error_tags")
-  expect_equal(calibration_from_tags(field, trust = TRUE)$pixel[["x"]], 25400 / 96, tolerance = 1e-3)
+  expect_equal(
+    calibration_from_tags(field, trust = TRUE)$pixel[["x"]], 25400 / 96, tolerance = 1e-3
+  )
   expect_error(calibration_from_tags(small_beads()), "no scale", class = "bemrick_error_tags")
 })
 
@@ -77,5 +38,20 @@ test_that("OME-XML sizes are read, and a default beside them does not matter", {
 
 test_that("a calibration from tags is bound to its picture's size", {
   scale <- calibration_from_tags(written(half_um(), ".tif"))
-  expect_error(calibrate(read_field(kit("beads.png")), scale), "rescaled", class = "bemrick_error_calibration")
+  expect_error(
+    calibrate(read_field(kit("beads.png")), scale), "rescaled", class = "bemrick_error_calibration"
+  )
+})
+
+test_that("the uncertainty of tags is a share of at least nothing", {
+  field <- write_and_read(calibrate(
+    as_field(matrix(0:255, 16)), calibration_from_length(10, "5 um")
+  ))
+  expect_equal(calibration_from_tags(field, uncertainty = 0)$uncertainty, 0)
+  expect_equal(calibration_from_tags(field, uncertainty = "2 %")$uncertainty, 0.02)
+  for (wrong in list("-1 %", NA)) {
+    expect_error(
+      calibration_from_tags(field, uncertainty = wrong), class = "bemrick_error_argument"
+    )
+  }
 })

@@ -34,3 +34,21 @@ test_that("values are told apart: 8 bits, 16 bits, real", {
   expect_equal(core_levels(matrix(c(0, 1, 7.25), 1)), "real")
   expect_error(core_levels(matrix(c(0, NaN), 1)))
 })
+
+test_that("a field is printed with its size, depth, source, scale and steps", {
+  field <- as_field(matrix(0, 20, 30))
+  expect_equal(format(field), c("<field> 30 x 20 pixels, 8-bit", "  not calibrated", paste0("  ", format_step(field$trail[[1]]))))
+  expect_equal(field$trail[[1]]$decided, list(width = 30, height = 20))
+  expect_equal(unname(field$origin), c(0, 0))
+  expect_equal(top_level(field), 255)
+  expect_equal(top_level(as_field(matrix(300))), 65535)
+  expect_equal(field_pixel(field), c(x = 1, y = 1))
+  expect_equal(format(calibrate(field, half_um()))[2], paste0("  ", format(half_um())[1]))
+})
+
+test_that("a cut keeps its place, and the frame is all four sides", {
+  field <- cut_field(as_field(matrix(1:200, 10)), 3:8, 5:12)
+  expect_equal(field$origin, c(x = 4, y = 2))
+  expect_equal(cut_field(field, 2:3, 3:4)$origin, c(x = 6, y = 3))
+  expect_equal(sort(frame_pixels(matrix(1:9, 3))), c(1, 1, 2, 3, 3, 4, 6, 7, 7, 8, 9, 9))
+})

@@ -1,14 +1,16 @@
 # Names and texts made to be taken for something else go through every output and stay text.
 
 hostile <- c(
-  code = "x\"\nzz: !expr file.create(\"%s\")", rcode = "`r file.create('%s')`", chunk = "```{r}\nfile.create('%s')\n```",
-  script = "<script>document.title='run'</script>", span = "<span onclick=\"x()\">", image = "<img src=x onerror=alert(1)>",
-  markdown = "![x](/etc/hostname) [y](javascript:alert(1)) **bold**", remote = "![x](http://example.com/a.png)",
-  quote = "Plate 6\" x 8\" & 'more'", path = "C:\\lab\\new", climb = "../../etc/passwd", formula = "=cmd|' /C calc'!A0",
-  plus = "+1", minus = "-2+3", at = "@SUM(A1)", tab = "\tx", braces = "{.emph {stop('x')}} {{y}} {1+1}", percent = "100%d%s%n",
-  escape = "\u001b[2J\u001b[31mred\u001b]0;title\u0007", csi = "\u009b2J", turned = "\u202egnp.exe",
-    breaks = "two\r\nlines\u2028more",
-  yaml = "!!python/object: x", dollar = "$(touch %s) `touch %s`", accents = "\u00fc\u00b5\u4e2d\U1F600", long = strrep("n", 300)
+  code = "x\"\nzz: !expr file.create(\"%s\")", rcode = "`r file.create('%s')`",
+  chunk = "```{r}\nfile.create('%s')\n```", script = "<script>document.title='run'</script>",
+  span = "<span onclick=\"x()\">", image = "<img src=x onerror=alert(1)>",
+  markdown = "![x](/etc/hostname) [y](javascript:alert(1)) **bold**",
+  remote = "![x](http://example.com/a.png)", quote = "Plate 6\" x 8\" & 'more'",
+  path = "C:\\lab\\new", climb = "../../etc/passwd", formula = "=cmd|' /C calc'!A0", plus = "+1",
+  minus = "-2+3", at = "@SUM(A1)", tab = "\tx", braces = "{.emph {stop('x')}} {{y}} {1+1}",
+  percent = "100%d%s%n", escape = "\u001b[2J\u001b[31mred\u001b]0;title\u0007", csi = "\u009b2J",
+  turned = "\u202egnp.exe", breaks = "two\r\nlines\u2028more", yaml = "!!python/object: x",
+  dollar = "$(touch %s) `touch %s`", accents = "\u00fc\u00b5\u4e2d\U1F600", long = strrep("n", 300)
 )
 
 # A run of small fields whose batch, sample and field carry the hostile names between them.
@@ -19,15 +21,17 @@ hostile_results <- function(touched) {
   rows <- split(names, rep(1:3, length.out = length(names)))
   n <- max(lengths(rows))
   list <- tibble::tibble(
-    batch = rep_len(rows[[1]], n), sample = rep_len(rows[[2]], n), field = rep_len(rows[[3]], n), image = picture,
-    calibration = kit("sem-500x.calibration.yml"), method = NA_character_, magnification = NA_character_, page = NA_integer_,
-    channel = NA_character_
+    batch = rep_len(rows[[1]], n), sample = rep_len(rows[[2]], n), field = rep_len(rows[[3]], n),
+    image = picture, calibration = kit("sem-500x.calibration.yml"), method = NA_character_,
+    magnification = NA_character_, page = NA_integer_, channel = NA_character_
   )
   spec <- read_spec(lab_file("beads.spec.yml"))
   spec$product <- names[1]
   out <- tempfile("hostile-")
   method <- text_file("bemrick: method 1", "steps: [segment_auto, find_objects, measure_objects]")
-  list(run = run_batch(list, method, spec, out = out), out = out, names = names, rows = n, list = list)
+  list(
+    run = run_batch(list, method, spec, out = out), out = out, names = names, rows = n, list = list
+  )
 }
 
 test_that("hostile names are data in every output", {
@@ -40,7 +44,9 @@ test_that("hostile names are data in every output", {
   # tables: back as they were, and no cell a spreadsheet would compute
   back <- read_run(made$out)
   one_end <- function(x) gsub("\r\n", "\n", x)
-  for (id in c("batch", "sample", "field")) expect_equal(back$fields[[id]], one_end(made$list[[id]]))
+  for (id in c("batch", "sample", "field")) expect_equal(
+    back$fields[[id]], one_end(made$list[[id]])
+  )
   expect_equal(back$verdict$samples$sample, one_end(made$list$sample))
   for (file in list.files(made$out, "\\.csv$", full.names = TRUE)) {
     raw <- utils::read.csv(file, colClasses = "character", encoding = "UTF-8", strip.white = FALSE)
@@ -59,26 +65,32 @@ test_that("hostile names are data in every output", {
   file <- file.path(made$out, "report.html")
   page <- xml2::read_html(file)
   expect_length(xml2::xml_find_all(page, "//script|//a|//iframe|//object|//form|//link|//base"), 0)
-  attributes <- unlist(lapply(xml2::xml_find_all(page, "//*"), function(n) names(xml2::xml_attrs(n))))
-  expect_setequal(unique(attributes), c("lang", "charset", "http-equiv", "content", "class", "src", "alt"))
+  attributes <- unlist(lapply(
+    xml2::xml_find_all(page, "//*"), function(n) names(xml2::xml_attrs(n))
+  ))
+  expect_setequal(
+    unique(attributes), c("lang", "charset", "http-equiv", "content", "class", "src", "alt")
+  )
   sources <- xml2::xml_attr(xml2::xml_find_all(page, "//img"), "src")
   expect_true(all(startsWith(sources, "data:image/")))
   squeezed <- function(x) gsub("\\s+", " ", x)
   text <- squeezed(xml2::xml_text(page))
-  for (name in one_end(names)) expect_true(grepl(squeezed(visible(name)), text, fixed = TRUE), label = paste("the page shows",
-    name))
+  for (name in one_end(names)) expect_true(
+    grepl(squeezed(visible(name)), text, fixed = TRUE), label = paste("the page shows", name)
+  )
 
   # figures
-  for (figure in list(verdict_figure(back), budget_figure(back), porosity_figure(back))) {
+  for (figure in list(autoplot(back$verdict), autoplot(back$verdict, "budget"), autoplot(back))) {
     expect_gt(stats::sd(drawn(figure)), 0)
   }
 
   # the terminal: nothing but printable letters, whatever is printed
   shown <- c(
-    utils::capture.output(print(made$run)), utils::capture.output(print(back$verdict)), visible("a\u001b[2Jb"),
-      run_cli("report", made$out)$err,
-    utils::capture.output(tell(text_table(verdict_table(back)))), utils::capture.output(tell(sample_lines(back))),
-    run_cli("inspect", hostile[["escape"]])$err, run_cli(hostile[["escape"]])$err
+    utils::capture.output(print(made$run)), utils::capture.output(print(back$verdict)),
+    visible("a\u001b[2Jb"), run_cli("report", made$out)$err,
+    utils::capture.output(tell(text_table(verdict_table(back)))),
+    utils::capture.output(tell(sample_lines(back))), run_cli("inspect", hostile[["escape"]])$err,
+    run_cli(hostile[["escape"]])$err
   )
   expect_false(any(grepl("[\u0001-\u0008\u000b-\u001f\u007f-\u009f\u202a-\u202e]", shown)))
   error <- tryCatch(check_choice(hostile[["escape"]], "rule", "otsu"), error = conditionMessage)
@@ -87,13 +99,21 @@ test_that("hostile names are data in every output", {
 
 test_that("a results folder from somebody else is data, whatever its run.json says", {
   out <- tempfile("results-")
-  run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), lab_file("beads.spec.yml"), out = out)
+  run_batch(
+    lab_file("batch.csv"), lab_file("beads.method.yml"), lab_file("beads.spec.yml"), out = out
+  )
   file <- file.path(out, run_file)
   whole <- readLines(file)
   touched <- tempfile("touched-")
   texts <- jsonlite::fromJSON(paste(whole, collapse = "\n"), simplifyVector = FALSE)
   replace_texts <- function(x) {
-    if (is.list(x)) lapply(x, replace_texts) else if (is.character(x)) sub("%s", touched, hostile[["code"]]) else x
+    if (is.list(x)) {
+      lapply(x, replace_texts)
+    } else if (is.character(x)) {
+      sub("%s", touched, hostile[["code"]])
+    } else {
+      x
+    }
   }
   poisoned <- replace_texts(texts[c("methods", "versions", "bootstrap")])
   texts[names(poisoned)] <- poisoned

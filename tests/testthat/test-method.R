@@ -1,7 +1,12 @@
 by_hand <- function(field = small_beads(strip = TRUE, width = 420)) {
   field |>
-    trim_strip() |> filter_median(radius = "1 px") |> segment_auto(phase = "bright") |> mask_fill() |>
-    mask_open(radius = 1.5) |> separate_watershed(depth = "1 px") |> measure_objects() |>
+    trim_strip() |>
+    filter_median(radius = "1 px") |>
+    segment_auto(phase = "bright") |>
+    mask_fill() |>
+    mask_open(radius = 1.5) |>
+    separate_watershed(depth = "1 px") |>
+    measure_objects() |>
     accept_objects(edge = "drop", ecd = c("2 um", NA), circularity = c(0.3, NA))
 }
 
@@ -32,10 +37,14 @@ test_that("the registry, the exports and the help pages name the same steps", {
   registry <- step_registry()
   exports <- getNamespaceExports("bemrick")
   expect_true(all(names(registry) %in% exports))
-  staged <- grep(paste0("^(suspect|join|trim|crop|shrink|rectify|exclude|keep|add|filter|",
-                        "segment|mask|separate|measure|accept|find)_"), exports,
-    value = TRUE)
-  expect_setequal(names(registry), setdiff(staged, c("measure_definitions", "measure_by", "mask_combine", "exclude_objects")))
+  staged <- grep(
+    paste0(
+      "^(suspect|join|trim|crop|shrink|rectify|exclude|keep|add|filter|",
+      "segment|mask|separate|measure|accept|find)_"
+    ),
+    exports, value = TRUE
+  )
+  expect_setequal(names(registry), setdiff(staged, c("measure_definitions", "measure_by")))
   for (step in registry) {
     expect_true(all(step[c("takes", "gives")] %in% names(kind_names)))
     expect_false("..." %in% step_arguments(step))
@@ -44,36 +53,58 @@ test_that("the registry, the exports and the help pages name the same steps", {
 
 test_that("mistakes in a method file are refused by step and name", {
   bad <- function(...) read_method(text_file("bemrick: method 1", "steps:", paste0("  - ", c(...))))
-  expect_error(bad("filter_medain: {radius: 2 px}"), "filter_median", class = "bemrick_error_unknown_name")
-  expect_error(bad("filter_median: {radious: 2 px}"), "radius", class = "bemrick_error_unknown_name")
+  expect_error(
+    bad("filter_medain: {radius: 2 px}"), "filter_median", class = "bemrick_error_unknown_name"
+  )
+  expect_error(
+    bad("filter_median: {radious: 2 px}"), "radius", class = "bemrick_error_unknown_name"
+  )
   expect_error(bad("mask_fill: {}"), "needs a mask", class = "bemrick_error_step_order")
   expect_error(
-    bad("segment_auto: {}", "filter_median: {radius: 1}"), "needs a field", class = "bemrick_error_step_order"
+    bad("segment_auto: {}", "filter_median: {radius: 1}"), "needs a field",
+    class = "bemrick_error_step_order"
   )
   expect_error(bad("filter_median: 2"), "is not valid", class = "bemrick_error_file_content")
   expect_error(bad("system: {command: ls}"), class = "bemrick_error_unknown_name")
   expect_error(
-    read_method(text_file("bemrick: method 1", "steps: []")), "at least one", class = "bemrick_error_file_content"
+    read_method(text_file("bemrick: method 1", "steps: []")), "at least one",
+    class = "bemrick_error_file_content"
   )
   expect_error(
-    read_method(text_file("bemrick: method 2", "steps: [a]")), "not a method file", class = "bemrick_error_file_content"
+    read_method(text_file("bemrick: method 2", "steps: [a]")), "not a method file",
+    class = "bemrick_error_file_content"
   )
-  expect_error(read_method(text_file("bemrick: method 1", "step: [a]")), "steps", class = "bemrick_error_unknown_name")
+  expect_error(
+    read_method(text_file("bemrick: method 1", "step: [a]")), "steps",
+    class = "bemrick_error_unknown_name"
+  )
 })
 
 test_that("a step without arguments may be written as a word", {
-  method <- read_method(text_file("bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto: {phase: dark}"))
+  method <- read_method(text_file(
+    "bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto: {phase: dark}"
+  ))
   expect_equal(method$steps[[1]], list(step = "trim_strip", args = list()))
-  expect_warning(expect_s3_class(apply_method(small_beads(), method), "bm_mask"), class = "bemrick_warning_polarity")
+  expect_warning(
+    expect_s3_class(apply_method(small_beads(), method), "bm_mask"),
+    class = "bemrick_warning_polarity"
+  )
 })
 
 test_that("an error in a step says which", {
-  method <- read_method(text_file("bemrick: method 1", "steps:", "  - filter_median: {radius: 2 um}"))
-  expect_error(apply_method(as_field(matrix(1:9, 3)), method), "Step 1 .*filter_median", class = "bemrick_error_step")
+  method <- read_method(text_file(
+    "bemrick: method 1", "steps:", "  - filter_median: {radius: 2 um}"
+  ))
+  expect_error(
+    apply_method(as_field(matrix(1:9, 3)), method), "Step 1 .*filter_median",
+    class = "bemrick_error_step"
+  )
 })
 
 test_that("only what has a trail becomes a method", {
-  expect_error(as_method(small_beads(count = 3)), "Nothing has been done", class = "bemrick_error_empty")
+  expect_error(
+    as_method(small_beads(count = 3)), "Nothing has been done", class = "bemrick_error_empty"
+  )
   expect_error(as_method(1:3), "no trail", class = "bemrick_error_class")
 })
 
@@ -87,19 +118,110 @@ test_that("the trail tells arguments and decisions", {
 test_that("a word that is none of the choices is refused with the method, not with every picture", {
   refuse <- function(...) {
     steps <- paste0("  - ", c(...))
-    expect_error(read_method(text_file("bemrick: method 1", "title: t", "steps:", steps)), "is not valid",
-                 class = "bemrick_error_argument")
+    expect_error(
+      read_method(text_file("bemrick: method 1", "title: t", "steps:", steps)), "is not valid",
+      class = "bemrick_error_argument"
+    )
   }
   refuse("segment_auto: {rule: otsuu}")
   refuse("segment_auto: {phase: light}")
   refuse("segment_auto: {}", "mask_open: {radius: 1 px, shape: circle}")
   refuse("segment_auto: {}", "separate_watershed: {on: gray, depth: 3}")
   refuse("segment_auto: {}", "find_objects: {}", "measure_objects: {outline: pixels}")
-  refuse("segment_auto: {}", "find_objects: {}", "measure_objects: {}", "accept_objects: {edge: cut}")
+  refuse(
+    "segment_auto: {}", "find_objects: {}", "measure_objects: {}", "accept_objects: {edge: cut}"
+  )
   # what only a picture can tell is left to the picture
   fine <- read_method(text_file(
     "bemrick: method 1", "title: t", "steps:", "  - crop_to: {box: [500, 500, 900, 900]}",
-    "  - segment_level: {low: 60000}", "  - find_objects: {}", "  - separate_cuts: {cuts: no-such.csv}"
+    "  - segment_level: {low: 60000}", "  - find_objects: {}",
+    "  - separate_cuts: {cuts: []}"
   ))
   expect_s3_class(fine, "bm_method")
+})
+
+test_that("what was done to masks and objects by hand is done again from a method's file", {
+  field <- small_beads()
+  mask <- segment_auto(field, phase = "bright")
+  rim <- mask_combine(mask, mask_erode(mask, 2), "without")
+  file <- tempfile(fileext = ".yml")
+  write_method(as_method(rim), file)
+  expect_identical(apply_method(field, file)$pixels, rim$pixels)
+
+  objects <- find_objects(mask)
+  cuts <- data.frame(image = NA, x1 = 0, y1 = 30, x2 = 60, y2 = 30, width = 2)
+  measures <- measure_objects(separate_cuts(objects, cuts))
+  done <- exclude_objects(accept_objects(measures, edge = "keep"), 3:4, c("dust", "fibre"))
+  write_method(as_method(done), file, replace = TRUE)
+  again <- apply_method(field, file)
+  expect_equal(again$reason, done$reason)
+  expect_equal(sum(startsWith(again$reason, "by hand: ")), 2)
+  expect_identical(attr(again, "objects")$labels, attr(done, "objects")$labels)
+})
+
+test_that("a step that cannot be run on another picture is refused by its name", {
+  field <- small_beads()
+  mask <- segment_auto(field, phase = "bright")
+  measures <- measure_by(measure_objects(find_objects(mask)), "span", function(p) nrow(p))
+  expect_error(as_method(measures), "measure_by", class = "bemrick_error_step")
+  other <- segment_auto(filter_median(field, 2), phase = "bright")
+  expect_error(
+    as_method(mask_combine(mask, other)), "treated otherwise", class = "bemrick_error_step"
+  )
+  expect_error(
+    mask_combine(mask, list(list(segment_auto = list()), 3)), "steps that make one",
+    class = "bemrick_error_argument"
+  )
+  expect_error(
+    mask_combine(mask, list(list(segment_outo = list()))), "segment_auto",
+    class = "bemrick_error_unknown_name"
+  )
+})
+
+test_that("every export has a help page of its name", {
+  folder <- c("../../man", "../../00_pkg_src/bemrick/man")
+  folder <- folder[dir.exists(folder)]
+  skip_if(length(folder) == 0, "sources are not here")
+  pages <- unlist(lapply(list.files(folder[1], full.names = TRUE), readLines))
+  aliases <- sub("^\\\\alias\\{(.*)\\}$", "\\1", grep("^\\\\alias", pages, value = TRUE))
+  expect_equal(setdiff(getNamespaceExports("bemrick"), aliases), character())
+})
+
+test_that("tables of hand edits are named relative to the method and read with it", {
+  dir <- tempfile()
+  dir.create(dir)
+  writeLines(c("image,x,y,why", ",12.5,3.5,dust"), file.path(dir, "left-out.csv"))
+  file <- file.path(dir, "m.yml")
+  writeLines(c(
+    "bemrick: method 1", "title: t", "steps:", "  - segment_level: {low: 128}", "  - find_objects: {}",
+    "  - measure_objects: {}", "  - exclude_objects: {at: left-out.csv}"
+  ), file)
+  method <- read_method(file)
+  expect_equal(method$steps[[4]]$args$at, list(list(x = "12.5", y = "3.5", why = "dust")))
+  m <- matrix(0, 20, 30)
+  m[3:6, 3:6] <- m[3:6, 10:14] <- 255
+  measures <- apply_method(as_field(m), method)
+  expect_equal(measures$reason, c("", "by hand: dust"))
+  expect_equal(edited_images(method), NULL)
+  unlink(file.path(dir, "left-out.csv"))
+  expect_error(read_method(file), "relative to the method", class = "bemrick_error_file")
+})
+
+test_that("a limit that is left open is written null", {
+  for (limit in list(c(NA, "20 um"), c(NA, 0.7), c(NA, 3L))) {
+    method <- new_method(list(list(step = "accept_objects", args = list(ecd = limit))), "t", "o")
+    file <- tempfile(fileext = ".yml")
+    write_yaml_file(method_content(method), file)
+    expect_equal(trimws(tail(readLines(file), 2)), c("- null", paste("-", limit[2])))
+  }
+})
+
+test_that("a value that no picture could make right is told with its step and file", {
+  file <- text_file(
+    "bemrick: method 1", "title: t", "steps:", "  - segment_auto: {}", "  - find_objects: {}",
+    "  - measure_objects: {}", "  - accept_objects: {ecd: [5 micron, null]}"
+  )
+  expect_error(read_method(file), "accept_objects \\(step 4 in .*micron", class = "bemrick_error_argument")
+  tab <- text_file("bemrick: method 1", "steps:", "\t- segment_auto: {}")
+  expect_error(read_method(tab), "spaces in YAML, not with tabs", class = "bemrick_error_file_content")
 })

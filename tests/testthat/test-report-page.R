@@ -1,6 +1,8 @@
 test_that("the page lets nothing in: its policy knows the one style sheet by its hash", {
   page <- xml2::read_html(report_page("t", htmltools::tags$p("x")))
-  policy <- xml2::xml_attr(xml2::xml_find_first(page, "//meta[@http-equiv='Content-Security-Policy']"), "content")
+  policy <- xml2::xml_attr(
+    xml2::xml_find_first(page, "//meta[@http-equiv='Content-Security-Policy']"), "content"
+  )
   style <- xml2::xml_text(xml2::xml_find_first(page, "//style"))
   hash <- openssl::base64_encode(openssl::sha256(charToRaw(style)))
   expect_match(policy, "default-src 'none'; img-src data:;", fixed = TRUE)
@@ -9,29 +11,48 @@ test_that("the page lets nothing in: its policy knows the one style sheet by its
 })
 
 test_that("tables escape every cell, show what is missing, and keep tags", {
-  page <- xml2::read_html(report_page("<b>T</b>", page_table(
-    `A & B` = c("<i>x</i>", NA, "\u202ey"), N = c(1234.5, NA, 7), V = lapply(c("pass", "fail", "odd"), verdict_chip)
-  )))
+  page <- xml2::read_html(report_page(
+    "<b>T</b>",
+    page_table(
+      `A & B` = c("<i>x</i>", NA, "\u202ey"), N = c(1234.5, NA, 7),
+      V = lapply(c("pass", "fail", "odd"), verdict_chip)
+    )
+  ))
   cells <- xml2::xml_text(xml2::xml_find_all(page, "//td"))
-  expect_equal(cells, c("<i>x</i>", "1,234.5", "pass", "\u2013", "\u2013", "fail", "<U+202E>y", "7", "odd"))
+  expect_equal(
+    cells, c("<i>x</i>", "1,234.5", "pass", "\u2013", "\u2013", "fail", "<U+202E>y", "7", "odd")
+  )
   expect_equal(xml2::xml_text(xml2::xml_find_all(page, "//th")), c("A & B", "N", "V"))
-  expect_equal(xml2::xml_attr(xml2::xml_find_all(page, "//td/span"), "class"), c("verdict pass", "verdict fail", "verdict "))
+  expect_equal(
+    xml2::xml_attr(xml2::xml_find_all(page, "//td/span"), "class"),
+    c("verdict pass", "verdict fail", "verdict ")
+  )
   expect_equal(xml2::xml_text(xml2::xml_find_first(page, "//title")), "<b>T</b>")
   expect_length(xml2::xml_find_all(page, "//i|//b"), 0)
   none <- xml2::read_html(as.character(page_table(A = character(), B = numeric())))
   expect_length(xml2::xml_find_all(none, "//tbody/tr"), 0)
-  expect_length(xml2::xml_find_all(xml2::read_html(as.character(page_table(A = "x"))), "//tbody/tr"), 1)
+  expect_length(
+    xml2::xml_find_all(xml2::read_html(as.character(page_table(A = "x"))), "//tbody/tr"), 1
+  )
 })
 
 test_that("pictures lie in the page, in pairs when asked, and missing ones leave no trace", {
   one <- list(bytes = as.raw(1:9), kind = "png", what = "a \"b\"")
   page <- xml2::read_html(as.character(page_pictures(list(one, NULL, one))))
   expect_equal(xml2::xml_attr(xml2::xml_find_all(page, "//img"), "alt"), rep("a \"b\"", 2))
-  expect_equal(xml2::xml_attr(xml2::xml_find_first(page, "//img"), "src"),
-               paste0("data:image/png;base64,", openssl::base64_encode(as.raw(1:9))))
+  expect_equal(
+    xml2::xml_attr(xml2::xml_find_first(page, "//img"), "src"),
+    paste0("data:image/png;base64,", openssl::base64_encode(as.raw(1:9)))
+  )
   expect_length(xml2::xml_find_all(page, "//*[@class='figures']"), 0)
-  expect_length(xml2::xml_find_all(xml2::read_html(as.character(page_pictures(list(one), pairs = TRUE))), "//*[@class='figures']"), 1)
-  expect_warning(part <- page_part("the budget", stop("no <budget>")), "without one part, the budget: no <budget>",
-    class = "bemrick_warning_report_part")
+  expect_length(
+    xml2::xml_find_all(xml2::read_html(as.character(page_pictures(list(one), pairs = TRUE))),
+      "//*[@class='figures']"),
+    1
+  )
+  expect_warning(
+    part <- page_part("the budget", stop("no <budget>")),
+    "without one part, the budget: no <budget>", class = "bemrick_warning_report_part"
+  )
   expect_match(as.character(page_picture(part)), "Not shown: the budget. no &lt;budget&gt;")
 })

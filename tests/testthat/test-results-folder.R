@@ -1,5 +1,7 @@
 measured_into <- function(out, ...) {
-  run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), lab_file("beads.spec.yml"), out = out, ...)
+  run_batch(
+    lab_file("batch.csv"), lab_file("beads.method.yml"), lab_file("beads.spec.yml"), out = out, ...
+  )
 }
 new_place <- function() {
   dir <- tempfile("place-")
@@ -17,7 +19,9 @@ test_that("one run at a time writes to a folder", {
   part <- claim_results(out)
   expect_equal(owner_of(part)$process, Sys.getpid())
   expect_error(measured_into(out), paste0("process ", Sys.getpid()), class = "bemrick_error_locked")
-  expect_error(measured_into(out, replace = TRUE), "writing to this folder", class = "bemrick_error_locked")
+  expect_error(
+    measured_into(out, replace = TRUE), "writing to this folder", class = "bemrick_error_locked"
+  )
   expect_true(dir.exists(part))
   unlink(part, recursive = TRUE)
   measured_into(out)
@@ -34,12 +38,14 @@ test_that("a run on another machine is respected, and how to end the wait is sai
 
 test_that("what a killed run has left is cleared and said", {
   out <- new_place()
-  for (owner in list(list(process = 999999, host = Sys.info()[["nodename"]], began = 0),
-                     list(process = Sys.getpid(), host = Sys.info()[["nodename"]], began = 12))) {
+  for (owner in list(list(process = 999999, host = Sys.info()[["nodename"]], began = 0), list(process = Sys.getpid(), host = Sys.info()[["nodename"]], began = 12))) {
     dir.create(part_of(out))
     write_json(owner, file.path(part_of(out), owner_file))
     writeLines("half", file.path(part_of(out), "objects.csv"))
-    expect_warning(measured_into(out, replace = TRUE), "killed have been cleared", class = "bemrick_warning_cleared")
+    expect_warning(
+      measured_into(out, replace = TRUE), "killed have been cleared",
+      class = "bemrick_warning_cleared"
+    )
     expect_equal(there(out), "results")
   }
 })
@@ -59,7 +65,10 @@ test_that("a run killed between its two renames: the earlier results come back",
   before <- sums(out)
   file.rename(out, old_of(out))
   dir.create(part_of(out))
-  write_json(list(process = 999999, host = Sys.info()[["nodename"]], began = 0), file.path(part_of(out), owner_file))
+  write_json(
+    list(process = 999999, host = Sys.info()[["nodename"]], began = 0),
+    file.path(part_of(out), owner_file)
+  )
   expect_error(read_run(out), "earlier results are in", class = "bemrick_error_file")
   warned <- character()
   expect_error(withCallingHandlers(measured_into(out), warning = function(w) {
@@ -109,16 +118,23 @@ test_that("a claim that was taken over publishes nothing", {
   out <- new_place()
   seize <- function(field) {
     unlink(file.path(part_of(out), owner_file))
-    write_json(list(process = 1, host = "elsewhere", began = 0), file.path(part_of(out), owner_file))
+    write_json(
+      list(process = 1, host = "elsewhere", began = 0), file.path(part_of(out), owner_file)
+    )
   }
-  expect_error(measured_into(out, on_field = seize), "no longer this run's", class = "bemrick_error_locked")
+  expect_error(
+    measured_into(out, on_field = seize), "no longer this run's", class = "bemrick_error_locked"
+  )
   expect_false(file.exists(out))
   expect_equal(owner_of(part_of(out))$host, "elsewhere")  # and is not cleared by the one that lost it
 })
 
 test_that("folders that cannot be put in place are refused before any picture is read", {
   refuse <- function(out, message) {
-    expect_error(measured_into(out, on_field = function(field) stop("measured")), message, class = "bemrick_error_file")
+    expect_error(
+      measured_into(out, on_field = function(field) stop("measured")), message,
+      class = "bemrick_error_file"
+    )
   }
   dir <- dirname(new_place())
   withr::local_dir(dir)
@@ -137,12 +153,17 @@ test_that("a folder that may not be written to is refused before any picture is 
   skip_if(Sys.info()[["user"]] == "root", "root may write everywhere")
   dir <- dirname(new_place())
   Sys.chmod(dir, "0555")
-  expect_error(measured_into(file.path(dir, "results")), "may not be written", class = "bemrick_error_file")
+  expect_error(
+    measured_into(file.path(dir, "results")), "may not be written", class = "bemrick_error_file"
+  )
 })
 
 test_that("every field has files of its own, whatever it is called", {
-  rows <- expand.grid(batch = c("A/1", "A-1", "a-1", "A_1", "A 1", ".."), sample = c("S_T", "S-T", strrep("long", 90)),
-                      field = c("1", "_1", "../1", "\u00b5"), stringsAsFactors = FALSE)
+  rows <- expand.grid(
+    batch = c("A/1", "A-1", "a-1", "A_1", "A 1", ".."),
+    sample = c("S_T", "S-T", strrep("long", 90)), field = c("1", "_1", "../1", "\u00b5"),
+    stringsAsFactors = FALSE
+  )
   names <- field_file_names(rows)
   expect_equal(anyDuplicated(tolower(names)), 0)
   expect_true(all(grepl("^[A-Za-z0-9._-]+$", names)))
@@ -156,17 +177,23 @@ test_that("an interrupt or a termination clears what was under way, in one sente
   for (signal in c("INT", "TERM")) {
     out <- new_place()
     program <- paste(
-      paste0("R_LIBS=", shQuote(paste(.libPaths(), collapse = ":"))), shQuote(file.path(R.home("bin"), "Rscript")),
-      shQuote(system.file("exec", "bemrick", package = "bemrick")), "batch", shQuote(lab_file("batch.csv")), "--method",
-      shQuote(lab_file("beads.method.yml")), "--spec", shQuote(lab_file("beads.spec.yml")), "--out", shQuote(out)
+      paste0("R_LIBS=", shQuote(paste(.libPaths(), collapse = ":"))),
+      shQuote(file.path(R.home("bin"), "Rscript")),
+      shQuote(system.file("exec", "bemrick", package = "bemrick")), "batch",
+      shQuote(lab_file("batch.csv")), "--method", shQuote(lab_file("beads.method.yml")), "--spec",
+      shQuote(lab_file("beads.spec.yml")), "--out", shQuote(out)
     )
     # signalled once the run has claimed its folder
     script <- paste0(
-      "set -m; ", program, " & id=$!; for k in $(seq 600); do [ -e ", shQuote(file.path(part_of(out), owner_file)),
-      " ] && break; sleep 0.05; done; kill -", signal, " $id; wait $id; echo status $?"
+      "set -m; ", program, " & id=$!; for k in $(seq 600); do [ -e ",
+      shQuote(file.path(part_of(out), owner_file)), " ] && break; sleep 0.05; done; kill -", signal,
+      " $id; wait $id; echo status $?"
     )
     said <- system2("bash", c("-c", shQuote(script)), stdout = TRUE, stderr = TRUE)
-    expect_true(paste("status", if (signal == "INT") 130 else 143) %in% said, label = paste(said, collapse = " | "))
+    expect_true(
+      paste("status", if (signal == "INT") 130 else 143) %in% said,
+      label = paste(said, collapse = " | ")
+    )
     expect_equal(sum(grepl("unfinished work is cleared away", said)), 1)
     expect_equal(there(out), character())
   }

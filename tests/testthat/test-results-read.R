@@ -1,6 +1,8 @@
 test_that("tables of a results folder that do not fit each other are refused", {
   out <- tempfile("results-")
-  run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), lab_file("beads.spec.yml"), out = out)
+  run_batch(
+    lab_file("batch.csv"), lab_file("beads.method.yml"), lab_file("beads.spec.yml"), out = out
+  )
   changed <- function(name, change, message) {
     file <- file.path(out, name)
     before <- readLines(file)
@@ -12,7 +14,106 @@ test_that("tables of a results folder that do not fit each other are refused", {
   changed("objects.csv", function(x) c(x, x[2]), "not whole")
   changed("fields.csv", function(x) c(x, x[2]), "not whole")
   changed("objects.csv", function(x) sub("\"weight\"", "\"heavy\"", x), "no column weight")
-  changed("objects.csv", function(x) c(x[1], sub(",[0-9.]+,", ",many,", x[2]), x[-(1:2)]), "does not hold a number")
+  changed(
+    "objects.csv", function(x) c(x[1], sub(",[0-9.]+,", ",many,", x[2]), x[-(1:2)]),
+    "does not hold a number"
+  )
   changed("verdicts.csv", function(x) sub("\"value\"", "\"v\"", x), "no column value")
   expect_s3_class(read_run(out), "bm_run")
+})
+
+test_that("cells are numbers, flags or texts by their column", {
+  read <- function(...) read_result_table(text_file(..., ext = ".csv"))
+  table <- read("batch,n,x,yes,reason,none", "007,3,0.5,TRUE,,", "b,-4,NA,FALSE,r,")
+  expect_identical(table$batch, c("007", "b"))
+  expect_identical(table$n, c(3L, -4L))
+  expect_identical(table$x, c(0.5, NA))
+  expect_identical(table$yes, c(TRUE, FALSE))
+  expect_identical(table$reason, c("", "r"))
+  expect_identical(table$none, c(NA_integer_, NA_integer_))
+  expect_identical(read("n", "3", "0.5")$n, c(3, 0.5))
+  expect_identical(read("n", "3000000000")$n, 3e9)
+  expect_identical(read("n", "2147483647", "-2147483647")$n, c(2147483647L, -2147483647L))
+  expect_error(read("n", "1", "two"), "row 3 of column n", class = "bemrick_error_file_content")
+  expect_error(read("yes", "TRUE", "maybe"), "row 2", class = "bemrick_error_file_content")
+})
+
+test_that("run.json has the parts that are worked with, in their shape", {
+  good <- list(
+    bemrick = "run 1", started = "now", unit = "um",
+    methods = list(list(title = "t", steps = list(list(a = 1)))),
+    calibrations = list(list(file = "f")),
+    specification = list(product = "p", limits = list(list(name = "n", args = list())))
+  )
+  expect_identical(check_provenance(good, "d"), good)
+  expect_silent(check_provenance(good[1:3], "d"))
+  for (unit in c("px", "nm", "mm", "in")) expect_silent(check_provenance(
+    replace(good, "unit", unit), "d"
+  ))
+  worse <- function(...) {
+    given <- list(...)
+    expect_error(
+      check_provenance(replace(good, names(given), given), "d"), "damaged",
+      class = "bemrick_error_file_content"
+    )
+  }
+  worse(bemrick = "run 2")
+  worse(started = 5)
+  worse(unit = "furlong")
+  worse(unit = c("um", "um"))
+  worse(methods = "m")
+  worse(methods = list("m"))
+  worse(methods = list(list(title = c("a", "b"))))
+  worse(methods = list(list(steps = list("s"))))
+  worse(calibrations = list(list(file = 3)))
+  worse(specification = "s")
+  worse(specification = list(product = list()))
+  worse(specification = list(limits = list("l")))
+  worse(specification = list(limits = list(list(name = 2))))
+  worse(specification = list(limits = list(list(args = "a"))))
+  expect_error(check_provenance("x", "d"), "damaged", class = "bemrick_error_file_content")
+})
+
+test_that("outlines have rings of points; what is not one is refused by its number", {
+  feature <- function(
+    id = 1, rings = list(list(list(6, 0), list(9, 0), list(9, 3), list(6, 0))),
+    said = list(accepted = TRUE, reason = "")
+  ) {
+    list(
+      type = "Feature", id = id, properties = said,
+      geometry = list(type = "Polygon", coordinates = rings)
+    )
+  }
+  read <- function(...) {
+    file <- tempfile(fileext = ".geojson")
+    jsonlite::write_json(
+      list(type = "FeatureCollection", features = list(...)), file, auto_unbox = TRUE
+    )
+    read_outlines(file)
+  }
+  two <- read(
+    feature(3), feature(7, c(feature()$geometry$coordinates, feature()$geometry$coordinates))
+  )
+  expect_equal(two$id, rep(c(3L, 7L), c(3, 6)))
+  expect_equal(two$ring, rep(1:3, each = 3))
+  expect_equal(two$hole, rep(c(FALSE, FALSE, TRUE), each = 3))
+  expect_equal(two$x_px, rep(c(6, 9, 9), 3))
+  expect_equal(two$y_px, rep(c(0, 0, 3), 3))
+  expect_equal(nrow(read()), 0)
+  refuse <- function(f) {
+    expect_error(read(feature(), f), "feature 2 is not", class = "bemrick_error_file_content")
+  }
+  refuse(feature(id = "x"))
+  refuse(feature(id = 1.5))
+  refuse(feature(rings = list()))
+  refuse(feature(rings = list(list(list(6, 0)))))
+  refuse(feature(rings = list(list(list(6, 0, 1), list(9, 0, 1)))))
+  refuse(feature(rings = list(list(list(6, 0), list(9)))))
+  refuse(feature(rings = list(list(list(6, "a"), list(9, 0)))))
+  refuse(feature(rings = list("r")))
+  refuse(feature(said = list(accepted = "yes", reason = "")))
+  refuse(feature(said = list(accepted = TRUE)))
+  refuse(feature(said = 3))
+  refuse(list(id = 1, properties = list(accepted = TRUE, reason = ""), geometry = 3))
+  refuse("f")
 })

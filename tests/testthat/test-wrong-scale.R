@@ -1,10 +1,14 @@
-# Every way a wrong scale slips into a lab's numbers: each must be refused, warned of or made visible.
+# Every way a wrong scale slips into a lab's numbers: each must be refused, warned of or made
+# visible.
 
 strip_field <- function() as_field(small_beads(width = 420, height = 260, strip = TRUE)$pixels)
 
 test_that("letters and bar of the strip are not counted in silence", {
   measured <- function(field) measure_objects(find_objects(segment_level(field, low = 150)))
-  expect_warning(measured(strip_field()), "lie in an information strip at the bottom", class = "bemrick_warning_strip")
+  expect_warning(
+    measured(strip_field()), "lie in an information strip at the bottom",
+    class = "bemrick_warning_strip"
+  )
   expect_silent(cut <- measured(trim_strip(strip_field())))
   expect_equal(decision(attr(cut, "trail"), "trim_strip")$side, "bottom")
 })
@@ -34,13 +38,22 @@ test_that("a calibration of one magnification is not used for another", {
   scale <- half_um()
   scale$name <- "SEM 500x"
   expect_equal(calibrate(picture("beads_500x-1.png"), scale)$calibration, scale)
-  expect_error(calibrate(picture("beads-1000x.png"), scale), "is for 500x", class = "bemrick_error_calibration")
-  expect_error(calibrate(picture("b2.png"), scale, magnification = 1000), "at 1000x", class = "bemrick_error_calibration")
+  expect_error(
+    calibrate(picture("beads-1000x.png"), scale), "is for 500x", class = "bemrick_error_calibration"
+  )
+  expect_error(
+    calibrate(picture("b2.png"), scale, magnification = 1000), "at 1000x",
+    class = "bemrick_error_calibration"
+  )
   expect_equal(calibrate(picture("x1000 b.png"), scale, override = TRUE)$calibration, scale)
-  expect_error(calibrate(picture("b3.png"), scale, magnification = "big"), class = "bemrick_error_argument")
+  expect_error(
+    calibrate(picture("b3.png"), scale, magnification = "big"), class = "bemrick_error_argument"
+  )
   # a batch names the calibration of every image
-  expect_true(all(c("calibration", "image") %in% names(field_row(tibble::tibble(batch = 1, sample = 1, field = 1, image = "a"),
-                                                                 "faulty", 0))))
+  expect_true(all(
+    c("calibration", "image") %in%
+      names(field_row(tibble::tibble(batch = 1, sample = 1, field = 1, image = "a"), "faulty", 0))
+  ))
 })
 
 test_that("ends of bars are sub-pixel and every calibration says how sure it is", {
@@ -66,7 +79,10 @@ test_that("defaults of screens and printers are no calibration", {
 test_that("a calibration that contradicts the file's own tags is warned of", {
   tagged <- write_and_read(calibrate(as_field(matrix(0:255, 16)), half_um()))
   expect_silent(calibrate(tagged, half_um()))
-  expect_warning(calibrate(tagged, calibration_from_length(100, "100 um")), "own tags", class = "bemrick_warning_scale")
+  expect_warning(
+    calibrate(tagged, calibration_from_length(100, "100 um")), "own tags",
+    class = "bemrick_warning_scale"
+  )
 })
 
 test_that("a verified calibration says how far it is off", {

@@ -1,0 +1,104 @@
+# CSV tables (RFC 4180, UTF-8): written and read without the session's options, and safe in a
+# spreadsheet.
+
+# A cell that a spreadsheet would take for a formula gets an apostrophe in front, which spreadsheets
+# read as "this is text"; one that has apostrophes before such a sign gets one more, so that reading
+# undoes exactly what writing did.
+formula_like <- "^('*)(\\s*[=+@\uff1d\uff0b\uff0d\uff20-]|[\t\r\n])"
+
+guard_cells <- function(x) sub(formula_like, "'\\1\\2", x)
+
+unguard_cells <- function(x) {
+  k <- which(startsWith(x, "'"))
+  x[k] <- sub(paste0("^'(", sub("^", "", formula_like, fixed = TRUE), ")"), "\\1", x[k])
+  x
+}
+
+write_table_file <- function(table, file, replace = FALSE, call = rlang::caller_env()) {
+  steady_session()
+  text <- vapply(table, is.character, NA)
+  table[text] <- lapply(table[text], function(x) as_bytes(guard_cells(x)))
+  # as many digits as a measured value may have, no more; counts are whole
+  real <- vapply(table, is.double, NA)
+  table[real] <- lapply(table[real], function(x) ifelse(x == round(x), x, signif(x, 7)))
+  con <- rawConnection(raw(0), "w")
+  on.exit(close(con))
+  utils::write.csv(table, con, row.names = FALSE, na = "")
+  write_bytes(rawConnectionValue(con), file, replace, call)
+}
+
+# UTF-8 that the writer passes on as it is, where the session's locale could not hold it; one kind
+# of line end, since readers change the others.
+as_bytes <- function(x) {
+  x <- gsub("\r\n?", "\n", enc2utf8(x))
+  Encoding(x) <- "unknown"
+  x
+}
+
+# A table of ours with a header; every value a text, so that sample "007" keeps its zeros.
+read_table_file <- function(file, call = rlang::caller_env()) {
+  bytes <- read_text_bytes(file, call)
+  # the file itself where readers can take it; they stumble over a byte order mark or a last line
+  # without an end
+  if (length(bytes) == file.size(file)) return(parse_table(function() file, ",", file, call))
+  parse_table(text_source(rawToChar(bytes)), ",", file, call)
+}
+
+text_source <- function(text) {
+  Encoding(text) <- "UTF-8"
+  lines <- strsplit(text, "\r\n?|\n")[[1]]
+  function() textConnection(lines, encoding = "UTF-8")
+}
+
+# `open()` gives what a reader of tables can take: a path or a connection.
+parse_table <- function(open, sep, file, call) {
+  not_table <- function(why) {
+    bm_abort(
+      c(
+        "{.file {basename(file)}} is not a table of {separator_names[[sep]]}-separated values.",
+        x = plain(why)
+      ),
+      "file_content", call = call
+    )
+  }
+  as_told <- function(read) {
+    source <- open()
+    if (inherits(source, "connection")) on.exit(close(source))
+    tryCatch(
+      read(source), error = function(e) not_table(conditionMessage(e)),
+      warning = function(w) not_table(conditionMessage(w))
+    )
+  }
+  cells <- as_told(function(source) {
+    utils::count.fields(source, sep, "\"", comment.char = "", blank.lines.skip = FALSE)
+  })
+  check_even_rows(cells, not_table)
+  table <- as_told(function(source) {
+    utils::read.csv(
+      source, sep = sep, colClasses = "character", check.names = FALSE, strip.white = TRUE,
+      na.strings = "", encoding = "UTF-8", fill = FALSE
+    )
+  })
+  # empty columns of spreadsheets
+  unused <- !nzchar(names(table)) & vapply(table, function(x) all(is.na(x)), NA)
+  if (any(!nzchar(names(table)) & !unused)) {
+    not_table(paste("column", which(!nzchar(names(table)))[1], "has no name"))
+  }
+  twice <- anyDuplicated(names(table)[!unused])
+  if (twice) not_table(paste0("the column ", names(table)[!unused][twice], " is there twice"))
+  table <- table[!unused]
+  table[] <- lapply(table, unguard_cells)
+
+  tibble::as_tibble(table)
+}
+
+separator_names <- c(`,` = "comma", `;` = "semicolon", `\t` = "tab")
+
+# Every row has as many cells as the header: the reader would fill or wrap the others without a
+# word.
+check_even_rows <- function(cells, not_table) {
+  odd <- which(!is.na(cells) & cells != cells[1] & cells > 0)
+  if (length(odd)) {
+    not_table(paste("line", odd[1], "has", cells[odd[1]], "cells, the header", cells[1]))
+  }
+}

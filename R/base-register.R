@@ -1,0 +1,22 @@
+# What registers itself. A step of methods and a command of the program say so in the file that
+# defines them, so that nothing else has to name them. Filled while the package is built; nothing is
+# added later.
+
+registered <- new.env(parent = emptyenv())
+
+# A function that a method may name: what its first argument is and what it returns, as classes,
+# which of its arguments are lengths, and which may be the path of a table.
+register_step <- function(name, takes, gives, lengths = character(), tables = character()) {
+  registered$steps[[name]] <- list(takes = takes, gives = gives, lengths = lengths, tables = tables)
+}
+
+# A command of the program: cli_<name>(), and its line in the program's help.
+register_command <- function(name, line) {
+  registered$commands[[name]] <- line
+}
+
+# The registered step of that name, done to `x`.
+run_step <- function(x, name, args) do.call(registered_function(name), c(list(x), args))
+
+# Registered functions by their names, looked up when they are needed.
+registered_function <- function(name) get(name, envir = topenv(), mode = "function")

@@ -1,0 +1,32 @@
+# How many threads kernels use: one place decides.
+
+the <- new.env(parent = emptyenv())
+
+#' How many threads to use
+#'
+#' Kernels share the columns of a picture among threads; results do not depend on their number. What
+#' is set here goes before the environment variable `BEMRICK_THREADS`, and that before half of the
+#' machine's cores.
+#'
+#' @param threads Number of threads, 1 to 64, or `NULL` to go back to the default.
+#' @return The number in use, invisibly when it is being set.
+#' @examples
+#' use_threads(1)
+#' use_threads(NULL)
+#' use_threads()
+#' @export
+use_threads <- function(threads) {
+  if (missing(threads)) return(thread_count())
+  the$threads <- if (!is.null(threads)) {
+    as.integer(check_number(threads, "threads", 1, 64, whole = TRUE))
+  }
+  invisible(thread_count())
+}
+
+thread_count <- function() {
+  if (!is.null(the$threads)) return(the$threads)
+  said <- suppressWarnings(as.integer(Sys.getenv("BEMRICK_THREADS")))
+  if (!is.na(said) && said >= 1) return(min(said, 64L))
+  cores <- parallel::detectCores()
+  if (is.na(cores)) 1L else max(1L, cores %/% 2L)
+}

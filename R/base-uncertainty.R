@@ -1,0 +1,99 @@
+# How sure a value is (JCGM 100): sampling, calibration, threshold and repeatability, each a
+# standard uncertainty, combined in quadrature.
+
+# A statistic of weighted objects as something that can be drawn again: `percentile` (x in rising
+# order, shares, p between 0 and 1), `ratio` of two sums, or the `largest`, which is not sampled: it
+# is what it is.
+percentile_statistic <- function(x, share, p) list(kind = "percentile", x = x, share = share, p = p)
+
+ratio_statistic <- function(over, under) list(kind = "ratio", over = over, under = under)
+
+largest_statistic <- function(x) list(kind = "largest", x = x)
+
+statistic_value <- function(s, keep = TRUE) {
+  if (s$kind == "largest") return(max(s$x[keep]))
+  if (s$kind == "ratio") return(sum(s$over[keep]) / sum(s$under[keep]))
+  weighted_percentile(s$x[keep], s$share[keep], 100 * s$p)
+}
+
+# x in rising order.
+weighted_percentile <- function(x, share, p) {
+  if (length(x) == 1) return(rep(x, length(p)))
+  middle <- (cumsum(share) - share / 2) / sum(share)
+  stats::approx(middle, x, p / 100, rule = 2, ties = "ordered")$y
+}
+
+statistic_draws <- function(s, field, replicates, seed) {
+  field <- match(field, unique(field)) - 1L
+  if (s$kind == "ratio") {
+    return(core_bootstrap_ratio(s$over, s$under, field, max(field) + 1L, replicates, seed))
+  }
+  core_bootstrap_percentile(s$x, s$share, field, max(field) + 1L, s$p, replicates, seed)
+}
+
+# Standard uncertainty by sampling: list(u, df, low, high), from a jackknife that leaves out whole
+# fields (Davison & Hinkley 1997, ch. 3), with as many degrees of freedom as fields but one: so it
+# holds whether fields differ or not. It is never taken smaller than a bootstrap of the objects
+# within fields shows. `low` and `high` tell how much farther the bootstrap reaches to that side
+# than on average. With one field nothing is known of others, unless it is all that is asked about
+# (`alone`).
+sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) {
+  if (s$kind == "largest") return(nothing_sampled())
+  n <- length(field)
+  fields <- unique(field)
+  m <- length(fields)
+  if (n < 10 || (m < 2 && !alone)) return(list(u = NA_real_, df = NA_real_, low = 1, high = 1))
+  drawn <- statistic_draws(s, field, replicates, seed)
+  within <- stats::sd(drawn)
+  over_fields <- if (m > 1) sqrt(jackknife_variance(s, field, fields)) else 0
+  reach <- abs(stats::quantile(drawn, c(0.025, 0.975), names = FALSE) - statistic_value(s))
+  reach <- if (sum(reach) > 0) 2 * reach / sum(reach) else c(1, 1)
+  by_fields <- m > 1 && stats::qt(0.975, m - 1) * over_fields >= stats::qt(0.975, n - 1) * within
+
+  list(
+    u = if (by_fields) over_fields else within, df = if (by_fields) m - 1 else n - 1,
+    low = reach[1], high = reach[2]
+  )
+}
+
+jackknife_variance <- function(s, field, fields) {
+  left_out <- vapply(fields, function(f) statistic_value(s, field != f), 0)
+  (length(fields) - 1) / length(fields) * sum((left_out - mean(left_out))^2)
+}
+
+# The mean of one value per field.
+mean_part <- function(values) {
+  n <- length(values)
+  list(
+    u = if (n > 1) stats::sd(values) / sqrt(n) else NA_real_, df = if (n > 1) n - 1 else NA_real_,
+    low = 1, high = 1
+  )
+}
+
+nothing_sampled <- function() list(u = 0, df = Inf, low = 1, high = 1)
+
+# Parts (standard uncertainties by name) and sampling put together. Sampling reaches Student's
+# factor for its degrees of freedom to either side, the others the normal one, added in quadrature:
+# one factor for the sum by effective degrees of freedom can make an interval narrower when a part
+# is added (Ballico 2000).
+combine_parts <- function(value, sampling, others, confidence) {
+  normal <- stats::qnorm((1 + confidence) / 2)
+  student <- if (is.na(sampling$df)) NA_real_ else stats::qt((1 + confidence) / 2, sampling$df)
+  rest <- sum(others^2)
+  reach <- function(side) sqrt((student * side * sampling$u)^2 + normal^2 * rest)
+  list(
+    value = value, low = value - reach(sampling$low), high = value + reach(sampling$high),
+    u = sqrt(sampling$u^2 + rest), df = sampling$df, normal = normal,
+    parts = c(sampling = sampling$u, others)
+  )
+}
+
+# A value computed with random numbers from a fixed seed, leaving the session's own stream as it
+# was.
+repeatable <- function(seed, value, call = rlang::caller_env()) {
+  check_number(seed, "seed", -.Machine$integer.max, .Machine$integer.max, whole = TRUE, call = call)
+  withr::with_seed(
+    seed, value, .rng_kind = "Mersenne-Twister", .rng_normal_kind = "Inversion",
+    .rng_sample_kind = "Rejection"
+  )
+}

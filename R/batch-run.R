@@ -1,0 +1,182 @@
+# Running a method over a batch: one field at a time, a faulty one reported and the rest gone on
+# with.
+
+#' Run a method over a batch
+#'
+#' Reads, calibrates and measures every image of a batch list, judges the samples when a
+#' specification is given, and writes a results folder when `out` is given. A field that cannot be
+#' read or measured is listed as faulty with its reason; the others are not touched by it.
+#'
+#' The results folder is written beside and renamed when complete: `objects.csv`, `fields.csv`,
+#' `samples.csv`, `verdicts.csv`, `grey_levels.csv`, `run.json` (method, specification, hashes,
+#' versions, times), `outlines/*.geojson` and `overlays/*.jpg`.
+#'
+#' @param list Path of a batch list, or a tibble from [read_batch_list()].
+#' @param method A `bm_method` or the path of a method file; rows of the list may name another.
+#' @param spec A `bm_spec`, the path of a specification file, or `NULL`.
+#' @param out Folder to write, or `NULL` to write nothing. It must not exist, or be empty. While the
+#'   run works, `out.part` holds its unfinished results and keeps other runs out; what a killed run
+#'   has left there is cleared with a warning.
+#' @param replace Whether a results folder of an earlier run may be replaced. It is, once the new
+#'   results are complete.
+#' @param on_field Function called after each field with its row of the table of fields, for
+#'   progress.
+#' @return A `bm_run`: `objects`, `fields`, `histograms` (tibbles), `verdict` (a `bm_verdict` or
+#'   `NULL`), `provenance`.
+#' @section Errors: Class `bemrick_error_exists` when `out` holds something else,
+#'   `bemrick_error_locked` when another run is writing to it, `bemrick_error_file` and
+#'   `bemrick_error_file_content` for folders, lists, methods and specifications that cannot be
+#'   used: all before work begins. `bemrick_error_write` when the disk is full; earlier results are
+#'   then untouched.
+#' @examples
+#' dir <- tempfile()
+#' demo_lab(dir, products = "beads", fields = 1, samples = 1)
+#' lab <- file.path(dir, "alumina-beads")
+#' run_batch(file.path(lab, "batch.csv"), file.path(lab, "beads.method.yml"), file.path(
+#'   lab, "beads.spec.yml"
+#' ))
+#' @export
+run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL) {
+  started <- Sys.time()
+  steady_session()
+  check_flag(replace, "replace")
+  if (!is.null(on_field) && !is.function(on_field)) {
+    bm_abort(
+      "{.arg on_field} must be a function or NULL, not {.obj_type_friendly {on_field}}.", "argument"
+    )
+  }
+  if (rlang::is_string(list)) list <- read_batch_list(list)
+  if (!is.data.frame(list) || !all(c(batch_columns, optional_columns) %in% names(list))) {
+    bm_abort("{.arg list} must be a batch list.", "class")
+  }
+  if (rlang::is_string(method)) method <- read_method(method)
+  check_class(method, "bm_method", "method", "Read one with {.fn read_method}.")
+  if (rlang::is_string(spec)) spec <- read_spec(spec)
+  if (!is.null(spec)) {
+    check_class(spec, "bm_spec", "specification", "Read one with {.fn read_spec}.")
+  }
+  methods <- methods_of(list, method)
+  if (!is.null(spec)) check_measured(spec, methods)
+  warn_of_other_images(unique(methods), list)
+  calibrations <- calibrations_of(list)
+  unit <- one_unit(calibrations)
+  if (!is.null(out)) {
+    out <- check_results_folder(out, replace)
+    staging <- claim_results(out, replace)
+    on.exit(release_results(staging))
+    names <- field_file_names(list)
+  }
+  reader <- apart_reader()
+  on.exit(reader$close(), add = TRUE)
+
+  done <- lapply(seq_len(nrow(list)), function(k) {
+    row <- list[k, ]
+    result <- run_field(row, methods[[k]], calibrations[[k]], unit, reader)
+    if (!is.null(out) && !is.null(result$measures)) {
+      write_field_files(result, row, names[k], staging)
+    }
+    if (!is.null(on_field)) on_field(result$field)
+    result[c("objects", "field", "histogram")]
+  })
+  collect <- function(part) do.call(rbind, lapply(done, function(d) d[[part]]))
+  run <- new_run(
+    collect("objects") %||% no_objects(unit), collect("field"),
+    collect("histogram") %||% no_histogram(), unit, NULL, method
+  )
+  warn_of_phases(run$fields[vapply(methods, finds_phase, NA), ])
+  if (!is.null(spec)) run$verdict <- judge(run, spec)
+  run$provenance <- provenance_of(list, methods, calibrations, spec, started)
+  if (!is.null(out)) {
+    write_run(run, staging)
+    publish_results(staging, out, replace)
+  }
+  run
+}
+
+# Whether a method leaves the phase to each picture.
+finds_phase <- function(method) {
+  any(vapply(method$steps, function(s) identical(s$args$phase, "auto"), NA))
+}
+
+# A phase chosen field by field may be the objects in one and the ground in the next.
+warn_of_phases <- function(fields) {
+  measured <- fields[fields$status == "measured" & fields$phase %in% c("bright", "dark"), ]
+  counts <- table(measured$phase)
+  if (length(counts) == 2) {
+    bm_warn(
+      c(
+        "Objects are bright in {counts[['bright']]} field{?s} and dark in {counts[['dark']]}.",
+        i = "Where that is not meant, set {.code phase} in the method."
+      ),
+      "phases"
+    )
+  }
+}
+
+methods_of <- function(list, method) {
+  own <- unique(list$method[!is.na(list$method)])
+  read <- stats::setNames(lapply(own, read_method), own)
+  lapply(list$method, function(file) if (is.na(file)) method else read[[file]])
+}
+
+# Hand edits of a picture that is not in the list are more likely misspelt than meant for later.
+warn_of_other_images <- function(methods, list) {
+  named <- setdiff(as.character(unlist(lapply(methods, edited_images))), NA)
+  strange <- named[!tolower(basename(named)) %in% tolower(basename(list$image))]
+  if (length(strange)) {
+    bm_warn(
+      c(
+        "The method has hand edits of {length(strange)} image{?s} that {?is/are} not in the list:
+         {.file {strange}}.",
+        i = "They change nothing in this run."
+      ),
+      "hand"
+    )
+  }
+}
+
+# The calibration of every row; "tags" stays a word until its image is read.
+calibrations_of <- function(list) {
+  files <- unique(list$calibration[!is.na(list$calibration) & list$calibration != "tags"])
+  read <- stats::setNames(lapply(files, function(file) {
+    calibration <- read_calibration(file)
+    calibration$file <- basename(file)
+    calibration$sha256 <- file_sha256(file)
+    calibration
+  }), files)
+  lapply(
+    list$calibration,
+    function(file) if (is.na(file)) NULL else if (file == "tags") "tags" else read[[file]]
+  )
+}
+
+# All fields of a run are measured in one unit, so that their tables can be put together. Tags fit
+# any unit.
+one_unit <- function(calibrations, call = rlang::caller_env()) {
+  of_tags <- vapply(calibrations, identical, NA, "tags")
+  units <- unique(vapply(calibrations[!of_tags], function(c) if (is.null(c)) "px" else c$unit, ""))
+  if (length(units) == 0) return("um")
+  if (length(units) > 1 || (any(of_tags) && units == "px")) {
+    shown <- c(units, if (any(of_tags)) "tags")
+    bm_abort(
+      c(
+        "The calibrations of this list use different units: {.val {shown}}.",
+        i = "Write them all in one unit, and give every image a calibration or none."
+      ),
+      "calibration", call = call
+    )
+  }
+  units
+}
+
+# What a field leaves in the results folder while its pixels are at hand.
+write_field_files <- function(result, row, name, staging) {
+  outlines <- outlines_of(result$measures)
+  write_outlines(
+    result$measures, file.path(staging, "outlines", paste0(name, ".geojson")), outlines
+  )
+  save_overlay(
+    result$measures, file.path(staging, "overlays", paste0(name, ".jpg")), basename(row$image),
+    outlines
+  )
+}

@@ -1,0 +1,42 @@
+# Messages in the words of the door they go through: at the command line what R users set by an
+# argument is an option, or a key of a method; what they call by a function is a step.
+
+# Patterns of R's words, and what stands for them here.
+door_words <- c(
+  "set `replace = TRUE` \\(`--replace`\\)" = "use --replace",
+  "`replace = TRUE`" = "--replace", "`trust = TRUE`" = "--trust",
+  "`override = TRUE`" = "--override",
+  "`page = ([0-9]+)`" = "--page \\1", "`magnification = \"([^\"]*)\"`" = "the column magnification",
+  "`box = c\\(left, top, right, bottom\\)`" = "--box left,top,right,bottom",
+  "`c\\(left, top, right, bottom\\)`" = "left,top,right,bottom",
+  "`c\\(x1, y1, x2, y2\\)`" = "x1,y1,x2,y2",
+  "`calibration_from_length\\(\\)`" = "--pixels and --length",
+  "`calibration_from_(bar|marks|grid|tags)\\(\\)`" = "--\\1",
+  "`calibrate\\(\\)`" = "--calibration", "`read_method\\(\\)`" = "--method",
+  "`read_spec\\(\\)`" = "--spec", "`as_method\\(\\)`" = "bemrick new method",
+  "`run_batch\\(\\)`" = "bemrick batch", "`write_calibration\\(\\)`" = "bemrick calibrate",
+  "`plot\\(field_facts\\(field\\)\\)`" = "bemrick inspect --figure"
+)
+
+# Whatever is left: a step, or an argument as it is written in a method.
+in_door_words <- function(text) {
+  for (pattern in names(door_words)) text <- gsub(pattern, door_words[[pattern]], text)
+  steps <- paste(names(registered$steps), collapse = "|")
+  text <- gsub(paste0("`(", steps, ")\\(\\)`"), "the step \\1", text)
+  text <- gsub("`([a-z_]+) = \"([^\"`]*)\"`", "`\\1: \\2`", text)
+  text <- gsub("`([a-z_]+) = TRUE`", "`\\1: true`", text)
+  gsub("`([a-z_]+) = ([0-9.]+)`", "`\\1: \\2`", text)
+}
+
+# An argument that came from an option is named by it: c(length = "--bar").
+as_option <- function(code, options) {
+  tryCatch(code, bemrick_error = function(e) {
+    for (name in names(options)) {
+      said <- paste0("`", name, "`")
+      for (part in Filter(function(p) is.character(e[[p]]), c("message", "body"))) {
+        e[[part]] <- gsub(said, options[[name]], e[[part]], fixed = TRUE)
+      }
+    }
+    rlang::cnd_signal(e)
+  })
+}

@@ -1,0 +1,25 @@
+cli_new <- function(args) {
+  about <- list(
+    line = "method|spec|list FILE",
+    what = "Writes a commented file to start from: a method, a specification or a batch list.",
+    examples = c("bemrick new method plate.method.yml", "bemrick new list batch.csv")
+  )
+  parsed <- parse_words(
+    args, "new", about, list(option("--replace", "Overwrite an existing file")), 2, 2
+  )
+  if (is.null(parsed)) return(0L)
+  kinds <- c(method = "method.yml", spec = "spec.yml", list = "list.csv")
+  kind <- parsed$words[1]
+  if (!kind %in% names(kinds)) {
+    unknown_word(
+      "kind of file", kind, names(kinds),
+      paste0("\nKinds: ", paste(names(kinds), collapse = ", "), ".")
+    )
+  }
+  file <- parsed$words[2]
+  from <- system.file("templates", kinds[[kind]], package = "bemrick", mustWork = TRUE)
+  write_text(read_text(from), file, parsed$options$replace)
+  say("Wrote ", file)
+  0L
+}
+register_command("new", "write a method, specification or list to start from")

@@ -1,0 +1,83 @@
+# What went wrong, and where the results are, in words.
+tell_run <- function(run, o) {
+  faulty <- run$fields[run$fields$status == "faulty", ]
+  for (k in seq_len(nrow(faulty))) say("Faulty: ", faulty$image[k], ": ", faulty$reason[k])
+  for (k in which(run$fields$accepted == 0)) {
+    say("Nothing accepted in ", run$fields$image[k], ": ", why_nothing(run, run$fields[k, ]))
+  }
+  say("Results: ", o$out)
+}
+
+# The report comes last: results and verdict are out already, and stay so whatever becomes of it.
+# TRUE unless it failed.
+report_words <- function(o) {
+  classes <- classes_of_words(o$classes)
+  if (o[["no-report"]]) return(TRUE)
+  tryCatch({
+    say("Report: ", render_report(o$out, classes))
+    TRUE
+  }, error = function(e) {
+    say("Error: the results are complete, but their report could not be written: ", error_words(e))
+    FALSE
+  })
+}
+
+# How many objects each rule left out of a field.
+why_nothing <- function(run, field) {
+  own <- run$objects$batch == field$batch & run$objects$sample == field$sample &
+    run$objects$field == field$field
+  if (!any(own)) return("no objects found. Is the phase right (bright or dark), and the threshold?")
+  counts <- table(run$objects$reason[own])
+  paste0(
+    field$found, " objects found, ",
+    paste0(counts, " left out (", names(counts), ")", collapse = ", ")
+  )
+}
+
+verdict_table <- function(run) {
+  limits <- run$verdict$limits
+  fields <- if (any(nzchar(limits$field))) list(field = limits$field)
+  data.frame(
+    c(
+      list(batch = limits$batch, sample = limits$sample), fields,
+      list(
+        quantity = show_units(limits$quantity), measured = limits$value, low = limits$low,
+        high = limits$high, unit = show_units(limits$unit), limit = range_of_limit(limits),
+        `P(conforming)` = ifelse(
+          is.na(limits$conforming), "", paste(round(100 * limits$conforming), "%")
+        ),
+        verdict = paste0(
+          limits$verdict, ifelse(limits$warned & limits$verdict == "pass", " (warning)", "")
+        )
+      )
+    ),
+    check.names = FALSE
+  )
+}
+
+# The samples of a run without limits.
+show_samples <- function(run, json) {
+  table <- samples_table(run)
+  sizes <- paste0(c("mean", "d10", "d50", "d90"), "_", run$unit)
+  shown <- c("batch", "sample", "fields", "faulty", "objects", sizes, "area_fraction")
+  show_table(if (json) table else table[shown], json)
+}
+
+sample_lines <- function(run) {
+  s <- run$verdict$samples
+  warned <- warned_fields(run$fields, s)
+  b <- run$verdict$batches
+  open <- run$verdict$limits[nzchar(run$verdict$limits$decided_by), ]
+  c(
+    paste0(
+      "Batch ", s$batch, ", sample ", s$sample, ": ", toupper(s$verdict), " (", s$why, ")",
+      ifelse(nzchar(warned), paste0(" [warnings: ", warned, "]"), "")
+    ),
+    if (nrow(open)) {
+      paste0(
+        "To decide ", show_units(open$quantity), ", sample ", open$sample, ": ", open$decided_by
+      )
+    },
+    paste0("Batch ", b$batch, ": ", toupper(b$verdict), " (", b$why, ")")
+  )
+}

@@ -1,0 +1,133 @@
+say <- function(...) message(visible(in_door_words(paste0(...))))
+
+tell <- function(lines) writeLines(visible(enc2utf8(lines)), useBytes = TRUE)
+
+usage <- function(text) rlang::abort(text, class = "bemrick_usage", call = NULL)
+
+# Parses the words of one command. `about`: list(line, needs, examples); options as for optparse.
+# Returns list(options, words); words are what is no option, between `at_least` and `at_most` of
+# them.
+parse_words <- function(args, command, about, options, at_least = 0, at_most = 0) {
+  parser <- optparse::OptionParser(
+    usage = paste("bemrick", command, about$line), option_list = options,
+    description = paste0("\n", about$what), epilogue = paste0(
+      "Examples:\n", paste0("  ", about$examples, collapse = "\n")
+    )
+  )
+  if (any(args %in% c("--help", "-h"))) {
+    tell(utils::capture.output(optparse::print_help(parser)))
+    return(NULL)
+  }
+  known <- vapply(parser@options, function(o) o@long_flag, "")
+  for (word in sub("=.*", "", args[startsWith(args, "-") & nchar(args) > 1])) {
+    if (!word %in% known) {
+      usage(paste0(
+        "There is no option \"", word, "\" of ", command, ". ", did_you_mean(word, known),
+        "\nSee: bemrick ", command, " --help"
+      ))
+    }
+  }
+  parsed <- tryCatch(
+    optparse::parse_args(parser, args, print_help_and_exit = FALSE, positional_arguments = TRUE),
+    error = function(e) usage(paste0(conditionMessage(e), "\nSee: bemrick ", command, " --help"))
+  )
+  given <- length(parsed$args)
+  if (given < at_least || given > at_most) {
+    usage(paste0(
+      "Usage: bemrick ", command, " ", about$line, "\nSee: bemrick ", command, " --help"
+    ))
+  }
+
+  list(options = parsed$options, words = parsed$args)
+}
+
+option <- function(flag, help, metavar = NULL, default = NULL) {
+  if (is.null(metavar)) {
+    return(optparse::make_option(flag, action = "store_true", default = FALSE, help = help))
+  }
+  optparse::make_option(flag, type = "character", default = default, metavar = metavar, help = help)
+}
+
+# A word that names nothing known; `listed` says what is.
+unknown_word <- function(what, word, known, listed = NULL) {
+  usage(paste0("There is no ", what, " \"", word, "\". ", did_you_mean(word, known), listed))
+}
+
+classes_option <- function() {
+  option(
+    "--classes", "Size classes of the report: how many, a width, their limits, or log", "CLASSES"
+  )
+}
+
+override_option <- function() {
+  option(
+    "--override", "Take a calibration that does not fit size or magnification, for this reason",
+    "REASON"
+  )
+}
+
+need_option <- function(options, name, command) {
+  value <- options[[name]]
+  if (is.null(value)) usage(paste0("--", name, " is needed.\nSee: bemrick ", command, " --help"))
+  value
+}
+
+# A table as aligned text: numbers to the right, words to the left.
+text_table <- function(table) {
+  cells <- lapply(table, function(column) {
+    if (is.integer(column)) format_plain(column)
+    else if (is.numeric(column)) show_number(column)
+    else gsub("[\t\n]", " ", as.character(column))
+  })
+  columns <- lapply(names(cells), function(name) {
+    right <- is.numeric(table[[name]])
+    formatted <- formatC(c(name, cells[[name]]), width = if (right) 1 else -1)
+    cli::ansi_align(
+      formatted, width = max(cli::ansi_nchar(formatted, "width")),
+      align = if (right) "right" else "left"
+    )
+  })
+  sub(" +$", "", do.call(paste, c(columns, sep = "  ")))
+}
+
+# A bar on standard error, one tick per field; nothing when that is no terminal.
+progress_of <- function(total, what) {
+  if (!isatty(stderr())) return(NULL)
+  bar <- cli::cli_progress_bar(what, total = total, .envir = rlang::caller_env())
+  function(field) cli::cli_progress_update(id = bar)
+}
+
+show_table <- function(table, json) {
+  tell(if (json) {
+    jsonlite::toJSON(table, digits = NA, pretty = TRUE, na = "null")
+  } else {
+    text_table(table)
+  })
+}
+
+number_of_words <- function(text, name) {
+  value <- suppressWarnings(as.numeric(text))
+  if (is.na(value)) {
+    point <- if (grepl("^[0-9]*,[0-9]+$", text)) " Write decimals with a point."
+    usage(paste0("--", name, " must be a number, not \"", text, "\".", point))
+  }
+  value
+}
+
+# "log", "8" (how many), "5 um" (their width) or "10 um, 20 um, 50 um" (their limits).
+classes_of_words <- function(text) {
+  if (is.null(text)) return("auto")
+  parts <- trimws(strsplit(text, ",", fixed = TRUE)[[1]])
+  number <- suppressWarnings(as.numeric(parts))
+  if (length(parts) > 0 && !anyNA(number)) number else parts
+}
+
+# "1,2,3,4" as four numbers.
+numbers_of_words <- function(text, name) {
+  if (is.null(text)) return(NULL)
+  values <- vapply(strsplit(text, ",")[[1]], number_of_words, 0, name = name, USE.NAMES = FALSE)
+  if (length(values) != 4) {
+    usage(paste0("--", name, " must be four numbers with commas between, not \"", text, "\"."))
+  }
+  values
+}

@@ -1,0 +1,234 @@
+# Parts of a picture that are not part of the sample. They stay in the picture, but no level is
+# chosen by them, no object lies in them, and no area counts them.
+
+#' @export
+format.bm_region <- function(x, ...) {
+  paste0("<region> ", x$kind, " ", paste(unlist(x$numbers), collapse = ", "))
+}
+
+# Marks pixels as excluded. What filters see there is filled from the sample round it, so that
+# nothing drawn there reaches into the sample.
+set_outside <- function(field, outside) {
+  if (!any(outside)) return(field)
+  if (!is.null(field$outside)) outside <- outside | field$outside
+  field$outside <- outside
+  inside <- matrix(as.numeric(!outside), nrow(outside))
+  seen <- core_gaussian(inside, 6, 6)
+  near <- core_gaussian(field$pixels * inside, 6, 6) / pmax(seen, 1e-9)
+  fill <- ifelse(seen > 1e-3, near, mean(field$pixels[!outside]))[outside]
+  field$pixels[outside] <- if (all(field$pixels == round(field$pixels))) round(fill) else fill
+
+  field
+}
+
+# Number of pixels that are sample.
+sample_size <- function(field) {
+  length(field$pixels) - if (is.null(field$outside)) 0 else sum(field$outside)
+}
+
+# A mask without the excluded area.
+within_sample <- function(pixels, field) {
+  if (is.null(field$outside)) return(pixels)
+  pixels[field$outside] <- FALSE
+  pixels
+}
+
+# Whether objects touch the excluded area: a value for every label.
+touches_outside <- function(labels, count, field) {
+  if (is.null(field$outside) || count == 0) return(logical(count))
+  near <- core_morph(field$outside, "dilate", "disk", 1.5, 1.5)$mask
+  seq_len(count) %in% labels[near & labels > 0]
+}
+
+#' Regions
+#'
+#' Parts of a picture to work in, for [keep_within()]. Numbers are pixels from the outer corner of
+#' the first pixel, x to the right, y down; texts carry their unit.
+#'
+#' @param left,top,right,bottom Sides of a box.
+#' @param x,y Centre of a circle or ring, or the corners of a polygon in order.
+#' @param radius,inner,outer Radii.
+#' @return A `bm_region`.
+#' @examples
+#' region_circle(100, 80, 60)
+#' region_polygon(x = c(10, 190, 100), y = c(10, 20, 140))
+#' @name regions
+NULL
+
+new_region <- function(kind, ..., call = rlang::caller_env()) {
+  numbers <- list(...)
+  for (k in seq_along(numbers)) {
+    name <- names(numbers)[k]
+    q <- parse_quantity(numbers[[k]], name, call)
+    if (!is.finite(q$value) || (q$unit != "" && q$power != 1) || q$unit == "%") {
+      bm_abort(
+        "{.arg {name}} must be a length such as {.val 120 px} or {.val 12 um}.", "quantity",
+        call = call
+      )
+    }
+    if (abs(q$value) > longest_length) {
+      bm_abort("{.arg {name}} is {q$value}: no picture is that large.", "quantity", call = call)
+    }
+  }
+  structure(list(kind = kind, numbers = unname(numbers)), class = c("bm_region", "bemrick"))
+}
+
+# Refuses what is the wrong way round; sizes in different units are compared when the region meets a
+# picture.
+check_rising <- function(low, high, names, call = rlang::caller_env()) {
+  a <- parse_quantity(low, names[1], call)
+  b <- parse_quantity(high, names[2], call)
+  if (a$unit == b$unit && isTRUE(a$value >= b$value)) {
+    bm_abort(
+      "{.arg {names[1]}} ({low}) must be less than {.arg {names[2]}} ({high}).", "argument",
+      call = call
+    )
+  }
+}
+
+#' @rdname regions
+#' @export
+region_box <- function(left, top, right, bottom) {
+  region <- new_region("box", left = left, top = top, right = right, bottom = bottom)
+  check_rising(left, right, c("left", "right"))
+  check_rising(top, bottom, c("top", "bottom"))
+  region
+}
+
+#' @rdname regions
+#' @export
+region_circle <- function(x, y, radius) {
+  region <- new_region("circle", x = x, y = y, radius = radius)
+  if (parse_quantity(radius, "radius")$value <= 0) {
+    bm_abort("{.arg radius} must be above zero, not {radius}.", "argument")
+  }
+  region
+}
+
+#' @rdname regions
+#' @export
+region_ring <- function(x, y, inner, outer) {
+  region <- new_region("ring", x = x, y = y, inner = inner, outer = outer)
+  if (parse_quantity(inner, "inner")$value < 0) {
+    bm_abort("{.arg inner} must not be below zero, not {inner}.", "argument")
+  }
+  check_rising(inner, outer, c("inner", "outer"))
+  region
+}
+
+#' @rdname regions
+#' @export
+region_polygon <- function(x, y) {
+  corners <- is.vector(x) && is.vector(y) && length(x) == length(y) && length(x) >= 3
+  if (!corners) bm_abort("A polygon needs at least three corners, as many x as y.", "argument")
+  numbers <- as.list(rbind(as.list(x), as.list(y)))
+  names(numbers) <- rep(c("x", "y"), length(x))
+  do.call(new_region, c("polygon", numbers, call = rlang::current_env()))
+}
+
+#' Work within a region
+#'
+#' Marks all outside the region as excluded: no threshold is chosen by it, no object lies in it,
+#' objects that touch it count as cut by the frame, and areas are those of the region.
+#'
+#' @param field A `bm_field`.
+#' @param region A region ([region_circle()], ...); in a method `{circle: [x, y, radius]}`, `{box:
+#'   [left, top, right, bottom]}`, `{ring: [x, y, inner, outer]}` or `{polygon: [x1, y1, x2, y2,
+#'   ...]}`.
+#' @return The field.
+#' @section Errors: Class `bemrick_error_region` when the region is none, or holds no pixel of the
+#'   picture.
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' area_fraction(segment_auto(keep_within(field, region_circle(100, 75, 60))))
+#' @export
+keep_within <- function(field, region) {
+  check_field(field)
+
+  region <- as_region(region)
+  inside <- inside_region(region, field)
+  if (!any(inside)) {
+    bm_abort(
+      "The region lies outside this picture of {ncol(inside)} x {nrow(inside)} pixels.", "region"
+    )
+  }
+  field <- set_outside(field, !inside)
+  field$trail <- add_step(field$trail, "keep_within", list(region = region_words(region)),
+    list(share = signif(sample_size(field) / length(inside), 4)))
+
+  field
+}
+register_step("keep_within", takes = "bm_field", gives = "bm_field")
+
+region_sizes <- c(box = 4, circle = 3, ring = 4)
+
+as_region <- function(region, call = rlang::caller_env()) {
+  if (inherits(region, "bm_region")) return(region)
+  kinds <- c(names(region_sizes), "polygon")
+  if (is.list(region) && length(region) == 1 && rlang::is_named(region)) {
+    check_known(names(region), kinds, "region", call = call)
+    numbers <- as.list(region[[1]])
+    is_complete <- if (names(region) == "polygon") length(numbers) >= 6 && length(numbers) %% 2 == 0
+    else length(numbers) == region_sizes[[names(region)]]
+    if (is_complete) return(region_of(names(region), unname(numbers)))
+  }
+  bm_abort(
+    c(
+      "This is not a region.",
+      i = "Make one with {.fn region_box}, {.fn region_circle}, {.fn region_ring} or
+           {.fn region_polygon}."
+    ),
+    "region", call = call
+  )
+}
+
+region_of <- function(kind, numbers) {
+  if (kind == "polygon") return(region_polygon(numbers[c(TRUE, FALSE)], numbers[c(FALSE, TRUE)]))
+  do.call(switch(kind, box = region_box, circle = region_circle, ring = region_ring), numbers)
+}
+
+as_regions <- function(regions, call = rlang::caller_env()) {
+  if (inherits(regions, "bm_region")) regions <- list(regions)
+  if (!rlang::is_bare_list(regions) || length(regions) == 0) as_region(NULL, call)
+  lapply(regions, as_region, call = call)
+}
+
+# As a method writes it.
+region_words <- function(region) stats::setNames(list(unlist(region$numbers)), region$kind)
+
+# Pixels whose centres lie in the region.
+inside_region <- function(region, field, call = rlang::caller_env()) {
+  axis <- switch(region$kind,
+    box = c("x", "y", "x", "y"),
+    circle = c("x", "y", "x"),
+    ring = c("x", "y", "x", "x"),
+    rep(c("x", "y"), length(region$numbers) / 2)
+  )
+  v <- unlist(Map(
+    function(q, a) length_in_pixels(q, field$calibration, "region", -Inf, call)[[a]],
+    region$numbers, axis
+  ))
+  x <- matrix(
+    seq_len(ncol(field$pixels)) - 0.5, nrow(field$pixels), ncol(field$pixels), byrow = TRUE
+  )
+  y <- matrix(seq_len(nrow(field$pixels)) - 0.5, nrow(field$pixels), ncol(field$pixels))
+  if (region$kind == "box") return(x > v[1] & y > v[2] & x < v[3] & y < v[4])
+  if (region$kind == "polygon") return(inside_polygon(x, y, v[c(TRUE, FALSE)], v[c(FALSE, TRUE)]))
+  size <- field_pixel(field)
+  away <- sqrt((x - v[1])^2 + ((y - v[2]) * size[["y"]] / size[["x"]])^2)
+
+  if (region$kind == "circle") away <= v[3] else away >= v[3] & away <= v[4]
+}
+
+# Crossings of a ray to the right with the sides, counted (even: outside).
+inside_polygon <- function(x, y, px, py) {
+  odd <- matrix(FALSE, nrow(x), ncol(x))
+  from <- c(length(px), seq_len(length(px) - 1))
+  for (k in seq_along(px)) {
+    j <- from[k]
+    if (py[k] == py[j]) next
+    spans <- (py[k] > y) != (py[j] > y)
+    odd <- xor(odd, spans & x < (px[j] - px[k]) * (y - py[k]) / (py[j] - py[k]) + px[k])
+  }
+  odd
+}

@@ -1,0 +1,127 @@
+# The quantities a specification can limit, computed from the evidence of a field, a sample or a
+# batch: list(fields, objects, unit, uncertainty (of the calibration), threshold (of the area
+# fraction), repeatability, alone). Values and intervals in base units (um, um2, per um2, shares).
+
+# What a method must measure for a specification is looked at before any picture is.
+check_measured <- function(spec, methods) {
+  for (limit in spec$limits) {
+    for (method in methods) {
+      steps <- Filter(function(s) s$step == "measure_objects", method$steps)
+      args <- if (length(steps)) steps[[length(steps)]]$args else list()
+      needs <- c(
+        inscribed_circle = "inside", local_thickness = "inside", skeleton_length = "inside",
+        neighbour_distance = "neighbours", neighbour_gap = "neighbours"
+      )[
+        limit$args$of %||% "ecd"
+      ]
+      if (!is.na(needs) && !isTRUE(args[[needs]])) not_measured(limit)
+    }
+  }
+  invisible(spec)
+}
+
+limited_quantity <- function(limit, evidence, confidence) {
+  if (limit$name == "count_per_area") need_units(evidence, limit)
+  found <- switch(limit$name,
+    porosity = quantity_of_fields(
+      evidence, confidence, evidence$fields$area_fraction, threshold = evidence$threshold
+    ),
+    count_per_area = quantity_of_fields(
+      evidence, confidence, evidence$fields$accepted_weight / evidence$fields$area_um2,
+      calibration = 2 * evidence$uncertainty
+    ),
+    count = combine_parts(nrow(evidence$objects), nothing_sampled(), no_parts(), confidence),
+    quantity_of_objects(limit, evidence, confidence)
+  )
+  of_objects <- !is.null(limit$args$of)
+  if (of_objects && limit$bound == "share") {
+    found <- open_zero_share(found, nrow(evidence$objects), confidence)
+  }
+  found
+}
+
+no_parts <- function(calibration = 0, threshold = 0, repeatability = 0) {
+  c(calibration = calibration, threshold = threshold, repeatability = repeatability)
+}
+
+need_units <- function(evidence, limit) {
+  if (evidence$unit != "px") return(invisible())
+  bm_abort(c(
+    "The specification limits {.val {limit$label}}, but the objects were measured in pixels.",
+    i = "Give the images a calibration."
+  ), "no_calibration", call = NULL)
+}
+
+# A quantity that every field has: its mean over fields; calibration and threshold as relative
+# uncertainties.
+quantity_of_fields <- function(evidence, confidence, values, calibration = 0, threshold = 0) {
+  value <- if (length(values) > 0) mean(values) else NA_real_
+  sampling <- if (evidence$alone) nothing_sampled() else mean_part(values)
+  parts <- no_parts(calibration, threshold, evidence$repeatability)
+  combine_parts(value, sampling, abs(value) * parts, confidence)
+}
+
+# A quantity of the sizes (or of another measure) of the accepted objects, pooled over fields. What
+# calibration and threshold do to it is found by doing it: the measure is made larger and smaller by
+# their uncertainty.
+quantity_of_objects <- function(limit, evidence, confidence) {
+  of <- limit$args$of
+  power <- measure_table[[of]]$power
+  if (power > 0) need_units(evidence, limit)
+  x <- evidence$objects[[measure_column(of, evidence$unit)]]
+  if (is.null(x)) not_measured(limit)
+  known <- !is.na(x)
+  if (!any(known)) return(combine_parts(NA_real_, nothing_sampled(), no_parts(), confidence))
+  x <- x[known] * if (power > 0) unit_ratio(evidence$unit, "um")^power else 1
+  by_size <- order(x)
+  x <- x[by_size]
+  weight <- evidence$objects$weight[known][by_size]
+  statistic <- function(scale = 1) limit_statistic(limit, x * scale, weight)
+  moved <- function(relative) {
+    abs(statistic_value(statistic(1 + relative)) - statistic_value(statistic(1 - relative))) / 2
+  }
+  value <- statistic_value(statistic())
+  sampling <- sampling_part(statistic(), evidence$objects$field[known][by_size], evidence$alone)
+  # a diameter changes by half as much as the area that the threshold adds
+  parts <- no_parts(
+    moved(power * evidence$uncertainty), moved(power * evidence$threshold / 2),
+    abs(value) * evidence$repeatability
+  )
+
+  combine_parts(value, sampling, parts, confidence)
+}
+
+# x in rising order, in base units.
+limit_statistic <- function(limit, x, weight) {
+  args <- limit$args
+  share <- weight * x^weight_powers[[args$weight %||% "number"]]
+  limit_kinds[[limit$name]]$statistic(x, share, args, limit_sizes(args))
+}
+
+not_measured <- function(limit) {
+  asked <- if (limit$args$of %in% c("neighbour_distance", "neighbour_gap")) {
+    "neighbours"
+  } else {
+    "inside"
+  }
+  bm_abort(
+    c(
+      "The specification limits {.field {limit$args$of}} ({limit$label}{limit$where}), which was
+       not measured.",
+      i = "Set {.code measure_objects: {{{asked}: true}}} in the method."
+    ),
+    "file_content", call = NULL
+  )
+}
+
+# None (or all) of n objects beyond a size does not prove a share of 0 (or 1): the exact binomial
+# bound (Clopper & Pearson 1934), which the bootstrap cannot see.
+open_zero_share <- function(found, n, confidence) {
+  if (is.na(found$value)) return(found)
+  bound <- 1 - ((1 - confidence) / 2)^(1 / n)
+  if (found$value == 0) found$high <- max(found$high, bound)
+  if (found$value == 1) found$low <- min(found$low, 1 - bound)
+  found$low <- max(found$low, 0)
+  found$high <- min(found$high, 1)
+  found
+}

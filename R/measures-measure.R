@@ -1,0 +1,163 @@
+#' Measure every object
+#'
+#' One row per object, in the unit of the calibration (in pixels when there is none). Grey values
+#' come from the picture as photographed, not from the filtered one. See [measure_definitions()] for
+#' every column.
+#'
+#' @param objects A `bm_objects`.
+#' @param outline What area, perimeter, hull and Feret diameters are taken from: `"pixel"`, whole
+#'   pixels, or `"subpixel"`, the outline at the threshold between the pixels, in
+#'   the filtered picture; better for small objects.
+#' @param inside Whether the largest inscribed circle, the local thickness and the length of the
+#'   middle line are measured as well, which takes a map of distances.
+#' @param neighbours Whether the distances to the nearest other object are measured as well; `NA`
+#'   where there is no other. Objects beyond the frame are not known: near it they come out too
+#'   long.
+#' @section Warnings: Class `bemrick_warning_strip` when objects lie in an information strip that
+#'   was not cut off.
+#' @return A `bm_measures`: a tibble with `id`, the measures, `x_px`, `y_px`, `on_edge` (the object
+#'   touches the frame, or the excluded area), and `accepted`, `reason`, `weight`, which
+#'   [accept_objects()] sets.
+#' @details Perimeters, hulls and Feret diameters of whole pixels are right on average over all
+#'   places and turns, not for each object: an edge can lie anywhere between the last pixel centre
+#'   inside and the first outside. The hull is that of the pixel centres with every side moved
+#'   half-way to the next parallel line of the pixel grid, within the upright box of the pixels.
+#'   Lines of Crofton's formula that pass between two pixels near a corner are corrected for by
+#'   comparing neighbours one and two pixels apart. The greatest Feret diameter would pick the pixel
+#'   that sticks out most; instead, each end is found from how the area cut off grows with the depth
+#'   below it, at most 0.7 pixels from the hull, as a round end or as a corner. The mean one, and
+#'   with it the perimeter of the hull, is held to no more than the greatest.
+#'
+#' Sub-pixel outlines are given back what the size of a pixel takes off them: bends are moved out by
+#' half the variance of its blur over their radius, and where two straight sides meet, the grey
+#' round their meeting point says how far the corner reaches. `bench/shapes.md` of the sources says
+#' how far all are off.
+#'
+#' The moments include a pixel's own extent (1/12 px\eqn{^2} per axis).
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' objects <- find_objects(segment_auto(field, phase = "bright"))
+#' measure_objects(objects)
+#' @export
+measure_objects <- function(objects, outline = "pixel", inside = FALSE, neighbours = FALSE) {
+  check_objects(objects)
+  check_flag(inside, "inside")
+  check_flag(neighbours, "neighbours")
+  check_choice(outline, "outline", c("pixel", "subpixel"))
+
+  field <- objects$mask$field
+  unit <- field_unit(field)
+  size <- field_pixel(field)
+  m <- core_measure(
+    objects$labels, field$picture, objects$count, size[["x"]], size[["y"]], thread_count()
+  )
+  if (outline == "subpixel") {
+    level <- outline_level(objects$mask)
+    fine <- core_measure_contours(
+      objects$labels, field$pixels, level, objects$count, size[["x"]], size[["y"]], thread_count()
+    )
+    m[names(fine)] <- fine
+  }
+  m$size <- size
+  m$hole_area <- hole_areas(objects, m$holes, size)
+  m <- c(
+    m, if (inside) inner_measures(objects, size),
+    if (neighbours) neighbour_measures(objects, m, size)
+  )
+  values <- lapply(measure_table, function(measure) {
+    if (is.function(measure$value)) measure$value(m) else m[[measure$value]]
+  })
+  values <- values[!vapply(values, is.null, NA)]
+  names(values) <- vapply(names(values), measure_column, "", unit = unit)
+  values$x_px <- m$x
+  values$y_px <- m$y
+  warn_of_strip(field, m$x, m$y)
+  warn_of_giant(m$area / prod(size), objects)
+  table <- tibble::tibble(
+    id = seq_len(objects$count), !!!values,
+    on_edge = m$on_edge | touches_outside(objects$labels, objects$count, field), accepted = TRUE,
+    reason = "", weight = 1
+  )
+
+  new_measures(
+    table, objects,
+    add_step(
+      objects$trail, "measure_objects",
+      list(
+        outline = if (outline != "pixel") outline, inside = if (inside) TRUE,
+        neighbours = if (neighbours) TRUE
+      ),
+      list(objects = objects$count)
+    )
+  )
+}
+register_step("measure_objects", takes = "bm_objects", gives = "bm_measures")
+
+# The edge lies half a pixel before the nearest pixel centre beyond it.
+inner_measures <- function(objects, size) {
+  labels <- objects$labels
+  own <- core_apart(labels)
+  far <- core_distance(own, size[["x"]], size[["y"]], thread_count())
+  far[!is.finite(far)] <- 0  # no ground in the picture at all
+  list(
+    inscribed_circle = 2 *
+      pmax(core_label_max(labels, far, objects$count) - sqrt(prod(size)) / 2, 0),
+    local_thickness = core_local_thickness(far, labels, objects$count, size[["x"]], size[["y"]]),
+    skeleton_length = core_skeleton_lengths(
+      core_skeleton(own), labels, objects$count, size[["x"]], size[["y"]]
+    )
+  )
+}
+
+# From edge to edge the two half pixels beyond the centres are taken off.
+neighbour_measures <- function(objects, m, size) {
+  found <- core_neighbours(
+    objects$labels, m$x * size[["x"]], m$y * size[["y"]], objects$count, size[["x"]], size[["y"]]
+  )
+  known <- function(far) ifelse(is.finite(far), far, NA_real_)
+  list(
+    neighbour_distance = known(found$centres),
+    neighbour_gap = pmax(known(found$edges) - sqrt(prod(size)), 0)
+  )
+}
+
+hole_areas <- function(objects, holes, size) {
+  if (!any(holes > 0)) return(numeric(objects$count))
+  core_hole_areas(objects$labels, objects$count) * prod(size)
+}
+
+# One object over more than half of the sample is more likely the ground, or all objects grown into
+# one. Masks that cover the frame as well were warned of when they were made.
+warn_of_giant <- function(pixels, objects) {
+  share <- max(0, pixels) / sample_size(objects$mask$field)
+  if (share <= 0.5 || mean(frame_pixels(objects$mask$pixels)) > 0.9) return(invisible())
+  bm_warn(
+    c(
+      "Object {which.max(pixels)} covers {round(100 * share)} % of the picture.",
+      i = "Is it the background, or have objects grown together? Look at phase and threshold."
+    ),
+    "giant"
+  )
+}
+
+# Letters of an information strip that nobody cut off are no objects.
+warn_of_strip <- function(field, x, y) {
+  if (!is.null(decision(field$trail, "trim_strip"))) return(invisible())
+  strip <- find_strip(field$picture, top_level(field))
+  box <- strip_box(strip, ncol(field$picture), nrow(field$picture))
+  lettering <- if (nrow(box)) {
+    sum(x > box$left & x < box$right & y > box$top & y < box$bottom)
+  } else {
+    0
+  }
+  if (lettering > 0) {
+    bm_warn(
+      c(
+        "{lettering} of {length(x)} objects lie in an information strip at the {strip$side} of the
+         picture.",
+        i = "They are letters and scale bar: begin with {.fn trim_strip}."
+      ),
+      "strip"
+    )
+  }
+}

@@ -1,0 +1,195 @@
+# What a person decides about single objects. Hand edits are data: rows of a file, replayed by the
+# method, and in the trail.
+
+cut_columns <- c("image", "x1", "y1", "x2", "y2")
+
+# Columns of hand edits that hold numbers.
+hand_numbers <- c("x", "y", "x1", "y1", "x2", "y2", "width")
+
+#' Cut and join objects by hand
+#'
+#' `separate_cuts()` splits objects along lines drawn by hand where the eye knows better than the
+#' watershed; `join_objects()` makes one of the two objects under the ends of a line. Lines are a
+#' table, or a CSV file, with the columns `image` (name of the picture's file; rows of other images
+#' are passed over), `x1`, `y1`, `x2`, `y2` in pixels of the field, and, if wanted, `width` of the
+#' cut in pixels (1), `who` and `why`.
+#'
+#' @param objects A `bm_objects`.
+#' @param cuts,joins A data frame or the path of a CSV file.
+#' @return The objects, renumbered in reading order; the trail says how many lines were used.
+#' @section Errors: Class `bemrick_error_file_content` for a missing column or a coordinate that is
+#'   not a number, `bemrick_error_hand` when an end of a line to join lies on no object.
+#' @examples
+#' two <- matrix(0, 20, 40)
+#' two[5:15, 5:35] <- 255
+#' objects <- find_objects(segment_level(as_field(two), low = 128))
+#' cuts <- data.frame(image = NA, x1 = 20, y1 = 0, x2 = 20, y2 = 20)
+#' separate_cuts(objects, cuts)
+#' @name by-hand
+NULL
+
+#' @rdname by-hand
+#' @export
+separate_cuts <- function(objects, cuts) {
+  check_objects(objects)
+  lines <- hand_lines(cuts, objects, "cuts")
+  labels <- objects$labels
+  missed <- integer()
+  for (k in seq_len(nrow(lines))) {
+    gone <- near_line(lines[k, ], dim(labels))
+    hit <- setdiff(unique(labels[gone]), 0L)
+    if (length(hit) == 0) missed <- c(missed, k)
+    labels[gone] <- 0L
+    for (id in hit) {
+      parts <- core_label(labels == id)
+      more <- parts$labels > 1
+      labels[more] <- max(labels) + parts$labels[more] - 1L
+    }
+  }
+  if (length(missed)) {
+    bm_warn(
+      c(
+        "{cli::qty(missed)}Cut{?s} {missed} of {nrow(lines)}
+         {cli::qty(missed)}meet{?s/} no object.",
+        i = "Lines are in pixels of the field as it is after trimming."
+      ),
+      "hand"
+    )
+  }
+  renumbered(
+    objects, labels, "separate_cuts", list(cuts = lines_as_data(cuts)),
+    list(lines = nrow(lines))
+  )
+}
+register_step("separate_cuts", takes = "bm_objects", gives = "bm_objects", tables = "cuts")
+
+#' @rdname by-hand
+#' @export
+join_objects <- function(objects, joins) {
+  check_objects(objects)
+  lines <- hand_lines(joins, objects, "joins")
+  labels <- objects$labels
+  for (k in seq_len(nrow(lines))) {
+    ends <- c(
+      label_at(labels, lines$x1[k], lines$y1[k]), label_at(labels, lines$x2[k], lines$y2[k])
+    )
+    if (any(ends == 0)) {
+      bm_abort(
+        c(
+          "Line {k} to join has an end on no object.",
+          i = "Both ends must lie within the objects to join, in pixels of the field as it is after
+               trimming."
+        ),
+        "hand"
+      )
+    }
+    labels[labels == ends[2]] <- ends[1]
+    # the two are connected through the line itself
+    between <- near_line(tibble::tibble(lines[k, cut_columns], width = 1), dim(labels))
+    labels[between & labels == 0L] <- ends[1]
+  }
+  renumbered(
+    objects, labels, "join_objects", list(joins = lines_as_data(joins)),
+    list(lines = nrow(lines))
+  )
+}
+register_step("join_objects", takes = "bm_objects", gives = "bm_objects", tables = "joins")
+
+# A table as a method can hold it: a list of rows. Files stay files.
+lines_as_data <- function(lines) {
+  if (!is.data.frame(lines)) return(lines)
+  lapply(seq_len(nrow(lines)), function(k) Filter(Negate(is.na), as.list(lines[k, ])))
+}
+
+# Rows as a method holds them, as a table; what a row leaves out is missing.
+data_as_lines <- function(rows, columns) {
+  columns <- unique(c(columns, unlist(lapply(rows, names))))
+  values <- lapply(columns, function(name) unlist(lapply(rows, function(r) r[[name]] %||% NA)))
+  tibble::as_tibble(stats::setNames(lapply(values, function(v) v %||% logical()), columns))
+}
+
+is_row <- function(row) {
+  rlang::is_named(row) && all(lengths(row) == 1) && !any(vapply(row, is.list, NA))
+}
+
+hand_lines <- function(lines, objects, name, call = rlang::caller_env()) {
+  lines <- hand_table(lines, name, cut_columns, c(cut_columns[-1], "width"), call)
+  lines[of_this_picture(lines$image, objects), c(cut_columns, "width")]
+}
+
+# A table drawn up by hand, from a file, a data frame, or rows as a method holds them; without
+# images it is for every picture, without a width lines are one pixel wide.
+hand_table <- function(table, name, columns, numbers, call = rlang::caller_env()) {
+  if (rlang::is_string(table)) table <- read_sheet_file(table, numbers, call)
+  if (rlang::is_bare_list(table) && all(vapply(table, is_row, NA))) {
+    table <- data_as_lines(table, columns)
+  }
+  if (!is.data.frame(table) || !all(columns %in% names(table))) {
+    bm_abort(
+      "{.arg {name}} must be a table with the columns {.field {columns}}.", "file_content",
+      call = call
+    )
+  }
+
+  if ("width" %in% numbers) {
+    if (is.null(table[["width"]])) table$width <- rep(1, nrow(table))
+    table$width[is.na(table$width)] <- 1
+  }
+  for (column in numbers) {
+    number <- suppressWarnings(as.numeric(table[[column]]))
+    wrong <- which(!is.finite(number))
+    if (length(wrong)) {
+      bm_abort(
+        "Column {.field {column}} of {.arg {name}} does not hold a number in row {wrong[1]}.",
+        "file_content", call = call
+      )
+    }
+    table[[column]] <- number
+  }
+  tibble::as_tibble(table)
+}
+
+# Rows without an image are for every picture; names are compared without case where none is the
+# same to the letter.
+of_this_picture <- function(image, objects) {
+  file <- objects$mask$field$source$file
+  if (is.null(file)) return(rep(TRUE, length(image)))
+  named <- basename(as.character(image))
+  same <- named == file
+  if (!any(same, na.rm = TRUE)) same <- tolower(named) == tolower(file)
+  is.na(image) | same
+}
+
+# Pixels whose centres lie within half the width of a stretch of line, at least the nearest ones.
+near_line <- function(line, size) {
+  x <- matrix(seq_len(size[2]) - 0.5, size[1], size[2], byrow = TRUE)
+  y <- matrix(seq_len(size[1]) - 0.5, size[1], size[2])
+  along <- c(line$x2 - line$x1, line$y2 - line$y1)
+  length2 <- max(sum(along^2), 1e-12)
+  share <- pmin(pmax(((x - line$x1) * along[1] + (y - line$y1) * along[2]) / length2, 0), 1)
+  reach <- max(line$width / 2, 0.75)  # so that an 8-connected object cannot pass through
+  (x - line$x1 - share * along[1])^2 + (y - line$y1 - share * along[2])^2 <= reach^2
+}
+
+# Numbers of the objects at points, 0 for the ground and beyond the picture.
+label_at <- function(labels, x, y) {
+  row <- floor(y) + 1
+  col <- floor(x) + 1
+  inside <- row >= 1 & col >= 1 & row <= nrow(labels) & col <= ncol(labels)
+  found <- integer(length(x))
+  found[inside] <- labels[cbind(row, col)[inside, , drop = FALSE]]
+  found
+}
+
+# Numbered in reading order, as all objects are.
+renumbered <- function(objects, labels, step, args, decided) {
+  order <- unique(as.vector(t(labels)))
+  order <- order[order > 0]
+  number <- integer(max(labels, 0L) + 1)
+  number[order + 1] <- seq_along(order)
+  fresh <- matrix(number[labels + 1L], nrow(labels))
+  new_objects(
+    fresh, length(order), objects$mask,
+    add_step(objects$trail, step, args, c(list(objects = length(order)), decided))
+  )
+}

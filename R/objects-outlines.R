@@ -1,0 +1,45 @@
+#' Outlines of objects
+#'
+#' The rings of every object, the outer one and one round each hole: along the pixel edges, or to a
+#' fraction of a pixel where the grey of the (filtered) picture crosses the threshold of the
+#' segmentation between two pixel centres (marching squares). Where an edge is no wider than a
+#' pixel, whose grey then says how far it is covered, the straight line between the two is bent for
+#' it. Bends and corners lie where they would if pixels had no size. Both have the same rings and,
+#' but for the tips of sharp corners, go round the same pixels. At other objects, filled holes and
+#' the frame the pixel edges stay.
+#'
+#' @param objects A `bm_objects`.
+#' @param outline `"pixel"` or `"subpixel"`.
+#' @return A tibble with one row per corner: object `id`, `ring`, `hole`, and `x_px`, `y_px` from
+#'   the outer corner of the top-left pixel, y downward. The last corner of a ring joins its first.
+#' @examples
+#' square <- matrix(0, 6, 6); square[2:4, 3:5] <- 255
+#' object_outlines(find_objects(segment_level(as_field(square), low = 128)))
+#' @export
+object_outlines <- function(objects, outline = "pixel") {
+  check_objects(objects)
+  check_choice(outline, "outline", c("pixel", "subpixel"))
+  tibble::as_tibble(if (outline == "pixel") {
+    core_outlines(objects$labels)
+  } else {
+    core_contours(
+      objects$labels, objects$mask$field$pixels, outline_level(objects$mask), thread_count()
+    )
+  })
+}
+
+# The one level a mask was made by.
+outline_level <- function(mask, call = rlang::caller_env()) {
+  level <- mask_levels(mask)
+  if (length(level) != 1) {
+    bm_abort(
+      c(
+        "Sub-pixel outlines need a mask that was made by one threshold.",
+        i = "Use {.code outline = \"pixel\"}, or {.fn segment_auto} or {.fn segment_level} with one
+             side."
+      ),
+      "level", call = call
+    )
+  }
+  level
+}

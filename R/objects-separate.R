@@ -1,0 +1,83 @@
+#' Separate touching objects by watershed
+#'
+#' Floods the exact distance to the background, or the grey values, from the peaks down. Where two
+#' basins meet they stay two objects if the lower peak rises at least `depth` above the pass between
+#' them, and become one otherwise (Vincent & Soille 1991; dynamics: Grimaud 1992). Between the two a
+#' pixel goes to the side it rises towards, so that necks are cut along a straight line.
+#'
+#' Fill holes before splitting only up to an area (`mask_fill(largest = )`): three objects that
+#' touch enclose a gap, and filled it joins them for good.
+#'
+#' @param mask A `bm_mask`.
+#' @param depth On distances: how much narrower a neck must be than the smaller of the two parts, as
+#'   a difference of radii: a number is in pixels, a string carries its unit. On grey values: how
+#'   many grey levels the pass must lie below the lower peak. Larger values split less.
+#' @param on `"distance"`, for objects with necks, or `"grey"`, for objects that are brightest (dark
+#'   ones: darkest) in their middles, in the filtered picture.
+#' @param seeds A list of regions ([region_circle()], ...), one an object, or `NULL`. With seeds
+#'   `depth` does not count: every seed becomes one object, and what holds no seed stays as it hangs
+#'   together.
+#' @return A `bm_objects`, numbered in reading order.
+#' @section Errors: Class `bemrick_error_quantity` for a depth in lengths on grey values,
+#'   `bemrick_error_region` for a seed that holds no pixel of the picture.
+#' @examples
+#' field <- simulate_field(
+#'   width = 200, height = 150, count = 8, diameter = "12 um", touching = 0.5, seed = 1
+#' )
+#' mask <- segment_auto(field, phase = "bright")
+#' separate_watershed(mask, depth = "1 px")
+#' separate_watershed(mask, depth = 20, on = "grey")
+#' @export
+separate_watershed <- function(mask, depth = "1 px", on = "distance", seeds = NULL) {
+  check_mask(mask)
+  check_choice(on, "on", c("distance", "grey"))
+
+  field <- mask$field
+  sown <- sow_seeds(seeds, field)
+  size <- field_pixel(field)
+  aspect <- size[["y"]] / size[["x"]]
+  if (on == "grey") {
+    levels <- grey_depth(depth, seeds)
+    found <- core_watershed_grey(
+      mask$pixels, field$pixels, mask$phase != "dark", aspect, levels, sown, thread_count()
+    )
+  } else {
+    limit <- length_in_pixels(depth, field$calibration, "depth")[["x"]]
+    found <- core_watershed(mask$pixels, aspect, limit, sown, thread_count())
+  }
+  args <- list(
+    depth = depth, on = if (on != "distance") on,
+    seeds = if (!is.null(seeds)) lapply(as_regions(seeds), region_words)
+  )
+
+  new_objects(found$labels, found$count, mask, add_step(mask$trail, "separate_watershed", args,
+    list(objects = found$count, parted = found$count - found$joined)))
+}
+register_step("separate_watershed", takes = "bm_mask", gives = "bm_objects", lengths = "depth")
+
+grey_depth <- function(depth, seeds, call = rlang::caller_env()) {
+  q <- parse_quantity(depth, "depth", call)
+  if (q$unit == "" && q$value >= 0) return(q$value)
+  if (!is.null(seeds)) return(0)
+  bm_abort(c(
+    "On grey values {.arg depth} is a number of grey levels, not {.val {as.character(depth)}}.",
+    i = "Write for example {.code depth = 20}."
+  ), "quantity", call = call)
+}
+
+# Numbers of the seeds where they lie; without seeds a matrix of no pixels.
+sow_seeds <- function(seeds, field, call = rlang::caller_env()) {
+  if (is.null(seeds)) return(matrix(0L, 0, 0))
+  sown <- matrix(0L, nrow(field$pixels), ncol(field$pixels))
+  for (k in seq_along(seeds <- as_regions(seeds, call))) {
+    inside <- inside_region(seeds[[k]], field, call)
+    if (!any(inside)) {
+      bm_abort(
+        "Seed {k} holds no pixel of this picture of {ncol(sown)} x {nrow(sown)} pixels.", "region",
+        call = call
+      )
+    }
+    sown[inside] <- k
+  }
+  sown
+}

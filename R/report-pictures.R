@@ -1,0 +1,84 @@
+# The pictures of a sample: lists of pictures `distribution` and `overlay`, and one `histogram`.
+sample_pictures <- function(run, id, classes) {
+  same <- function(t) t$batch == id$batch & t$sample == id$sample
+  where <- paste0("batch ", id$batch, ", sample ", id$sample)
+  good <- run$fields[same(run$fields) & run$fields$status == "measured", ]
+  accepted <- run$objects[same(run$objects) & run$objects$accepted, ]
+  names <- field_file_names(run$fields)[same(run$fields) & run$fields$status == "measured"]
+  list(
+    distribution = if (nrow(accepted) > 1) report_distributions(accepted, run, where, classes),
+    histogram = if (nrow(good) > 0) {
+      levels <- histogram_figure(
+        field_histograms(run, good), field_levels(good), ggplot2::vars(.data$field)
+      )
+      page_figure(paste("grey level histograms of", where), levels, 1500, 420)
+    },
+    overlay = lapply(seq_len(nrow(good)), function(i) {
+      overlay_copy(good[i, ], file.path(run$dir, "overlays", paste0(names[i], ".jpg")))
+    })
+  )
+}
+
+# Figures of the whole run: verdicts, porosity by field where it is limited, budget; each as high as
+# it has rows.
+report_overview <- function(run) {
+  limits <- run$verdict$limits
+  panels <- length(unique(limits$quantity))
+  rows <- nrow(limits)
+  list(
+    verdict = page_figure(
+      "measured values against their limits", ggplot2::autoplot(run$verdict), 1500,
+      130 + 66 * panels + 52 * rows
+    ),
+    porosity = if ("porosity" %in% limits$quantity) {
+      page_figure(
+        "porosity by field", ggplot2::autoplot(run), 1500, 180 + 70 * length(unique(limits$sample))
+      )
+    },
+    budget = page_figure(
+      "uncertainty budget", ggplot2::autoplot(run$verdict, "budget"), 1500,
+      200 + 66 * panels + 48 * rows
+    )
+  )
+}
+
+report_distributions <- function(accepted, run, where, classes) {
+  limits <- run$provenance$specification$limits
+  weights <- unique(c("number", unlist(lapply(limits, function(l) l$args$weight))))
+  lapply(weights, function(weight) {
+    page_part(paste("size distribution by", weight, "of", where), {
+      d <- new_distribution(
+        accepted[[measure_column("ecd", run$unit)]], accepted$weight, "ecd", weight, run$unit,
+        classes, accepted$field
+      )
+      page_figure(
+        paste("size distribution by", weight, "of", where), ggplot2::autoplot(d, limits), 1000,
+        760
+      )
+    })
+  })
+}
+
+field_histograms <- function(run, fields) {
+  run$histograms[
+    run$histograms$batch == fields$batch[1] & run$histograms$sample == fields$sample[1],
+  ]
+}
+
+field_levels <- function(fields) {
+  levels <- strsplit(fields$threshold, " ")
+  tibble::tibble(field = rep(fields$field, lengths(levels)), level = as.numeric(unlist(levels)))
+}
+
+# The overlay as it lies in the folder, once it is sure to be a picture.
+overlay_copy <- function(field, file) {
+  what <- paste0("outlines over ", field$image)
+  page_part(what, {
+    # a link could bring any picture of this machine into a page that is made to be sent on
+    if (is_link(file)) bm_abort("{.file {basename(file)}} is a link.", "file")
+    check_file(file)
+    check_dimensions(picture_header(file), file)
+    suppressWarnings(read_field(file))  # of coloured marks, which it is made of
+    list(bytes = file_bytes(file), kind = "jpeg", what = what)
+  })
+}

@@ -1,0 +1,200 @@
+# Tables of the report, taken from a run as read back from its folder.
+
+report_title <- function(run) {
+  product <- run$provenance$specification$product
+  batches <- paste(unique(run$fields$batch), collapse = ", ")
+  if (is.null(product)) batches else paste0(product, ", batch ", batches)
+}
+
+report_batches <- function(run) {
+  b <- run$verdict$batches
+  page_table(Batch = b$batch, Verdict = lapply(b$verdict, verdict_chip), Why = b$why)
+}
+
+report_verdicts <- function(run) {
+  s <- run$verdict$samples
+  warned <- warned_fields(run$fields, s)
+  page_table(
+    Batch = s$batch, Sample = s$sample,
+    Verdict = Map(function(verdict, fields) {
+      htmltools::tagList(verdict_chip(verdict), warning_mark(fields))
+    }, s$verdict, warned),
+    Fields = s$fields, Objects = s$objects, Why = s$why
+  )
+}
+
+# What was measured of each sample, whether limits are set on it or not.
+report_samples <- function(run) {
+  s <- samples_table(run)
+  size <- function(name) show_number(s[[paste0(name, "_", run$unit)]], 3)
+  unit <- paste0(" (", show_units(run$unit), ")")
+  interval <- ifelse(
+    is.na(s$area_fraction_low), "",
+    paste0(
+      " (", show_number(100 * s$area_fraction_low, 3), " to ",
+      show_number(100 * s$area_fraction_high, 3), ")"
+    )
+  )
+  table <- list(
+    Batch = s$batch, Sample = s$sample, Fields = s$fields, Objects = s$objects, mean = size("mean"),
+    sd = size("sd"), smallest = size("smallest"), D10 = size("d10"), D50 = size("d50"),
+    D90 = size("d90"), largest = size("largest"), `D[3,2]` = size("d32")
+  )
+  names(table)[-(1:4)] <- paste0(names(table)[-(1:4)], unit)
+  table <- c(table, list(
+    Span = show_number(s$span, 3),
+    `Area fraction (%)` = paste0(show_number(100 * s$area_fraction, 3), interval)
+  ))
+  if (!all(is.na(s$count_per_mm2))) table[["Count per mm\u00b2"]] <- show_number(s$count_per_mm2, 3)
+  htmltools::tagList(
+    do.call(page_table, table),
+    page_note(
+      "Sizes are equivalent circle diameters by number of the accepted objects, weighted for those",
+      " lost at the frame where the method drops them; area fractions are of the phase in the",
+      " whole sample, with the 95 % interval over fields."
+    )
+  )
+}
+
+report_limits <- function(limits) {
+  said <- lapply(seq_len(nrow(limits)), function(k) {
+    passed_over <- limits$warned[k] & limits$verdict[k] == "pass"
+    htmltools::tagList(verdict_chip(limits$verdict[k]), if (passed_over) " warning limit exceeded")
+  })
+  page_table(
+    Quantity = show_units(limits$quantity),
+    Measured = paste(show_number(limits$value), show_units(limits$unit)),
+    Interval = ifelse(
+      is.na(limits$low), "\u2013", paste(show_number(limits$low), "to", show_number(limits$high))
+    ),
+    Limit = trimws(paste(range_of_limit(limits), warning_range(limits))),
+    `Probability of conforming` = ifelse(
+      is.na(limits$conforming), "\u2013", paste(round(100 * limits$conforming), "%")
+    ),
+    Verdict = said, `What would decide it` = limits$decided_by
+  )
+}
+
+# "D50 of ecd" is short for what? The definition stands under the table.
+report_definitions <- function(run) {
+  named <- unique(unlist(lapply(run$provenance$specification$limits, function(l) l$args$of)))
+  said <- vapply(named, function(of) paste0(of, ": ", measure_table[[of]]$definition), "")
+  if (length(said)) page_note(paste(said, collapse = "; "), ".")
+}
+
+report_fields <- function(fields) {
+  own <- Filter(function(x) any(nzchar(x)), own_of_fields(fields))
+  shown <- list(
+    Field = fields$field, Image = fields$image, Status = fields$status, Found = fields$found,
+    Accepted = fields$accepted,
+    `Area fraction` = ifelse(
+      is.na(fields$area_fraction), "\u2013", paste(show_number(100 * fields$area_fraction), "%")
+    ),
+    Threshold = fields$threshold, Remarks = trimws(paste(fields$reason, fields$warnings))
+  )
+  do.call(page_table, c(shown, own))
+}
+
+# The terms of ASTM E562: mean, standard deviation and relative accuracy over the fields, and how
+# many fields 5 % would take.
+report_accuracy <- function(fields) {
+  values <- fields$area_fraction[fields$status == "measured"]
+  if (length(values) < 2 || mean(values) == 0) return(NULL)
+  m <- mean_over_fields(values)
+  page_note(
+    "Area fraction over ", m$n, " fields: mean ", show_number(100 * m$mean),
+    " %, standard deviation ", show_number(100 * m$sd, 2), " points, relative accuracy ",
+    show_number(100 * m$relative_accuracy, 2), " % (ASTM E562); 5 % takes ",
+    fields_needed(values, "5 %"), " fields."
+  )
+}
+
+# What became of the objects, and where the eye knew better than the method.
+report_tally <- function(objects, fields) {
+  tally <- tally_of(objects)
+  by_hand <- Filter(nzchar, unique(fields[["by_hand"]]))
+  said <- c("Every object keeps its row in objects.csv.",
+    if (length(by_hand)) paste0("By hand: ", paste(by_hand, collapse = "; "), "."))
+  htmltools::tagList(
+    page_table(
+      Objects = tally$outcome, Number = tally$objects,
+      Share = paste(signif(100 * tally$share, 3), "%")
+    ),
+    page_note(paste(said, collapse = " "))
+  )
+}
+
+report_methods <- function(run) {
+  vapply(
+    run$provenance$methods,
+    function(m) {
+      steps <- vapply(
+        m$steps,
+        function(s) {
+          args <- s[[1]]
+          paste0(
+            "  ", names(s), ": ",
+            if (length(args)) {
+              paste0(names(args), " = ", vapply(args, show_value, ""), collapse = ", ")
+            }
+          )
+        },
+        ""
+      )
+      paste(
+        c(
+          paste0(
+            m$title,
+            if (!is.null(m$file)) {
+              paste0("  (", m$file, ", SHA-256 ", substr(m$sha256, 1, 16), "\u2026)")
+            }
+          ),
+          steps
+        ),
+        collapse = "\n"
+      )
+    },
+    ""
+  )
+}
+
+batch_words <- function(rule) {
+  if (rule$rule == "at_least") {
+    paste("at least", rule$at_least, "samples")
+  } else {
+    rule$rule
+  }
+}
+
+report_repeat <- function(run) {
+  p <- run$provenance
+  scale <- vapply(
+    p$calibrations,
+    function(c) {
+      if (c$file == "tags") return(c$found)
+      paste0(
+        c$file, " (", c$name, "): ", scale_text(c), ", ", c$found, "; SHA-256 ",
+        substr(c$sha256, 1, 16), "\u2026"
+      )
+    },
+    ""
+  )
+  s <- p$specification
+  rows <- c(
+    Started = paste0(p$started, ", took ", p$seconds, " s"),
+    Versions = paste(names(p$versions), unlist(p$versions), collapse = ", "),
+    Calibration = paste(
+      c(scale, if (length(scale) == 0) "none: measured in pixels"), collapse = "; "
+    ),
+    Specification = if (is.null(s)) {
+      "none"
+    } else {
+      paste0(
+        s$file, ", rule ", s$decision$rule, " at ", 100 * s$decision$confidence, " %, batch rule ",
+        batch_words(s$batch), "; SHA-256 ", substr(s$sha256, 1, 16), "\u2026"
+      )
+    },
+    Bootstrap = paste0(p$bootstrap$replicates, " replicates, seed ", p$bootstrap$seed)
+  )
+  page_table(What = names(rows), Value = unname(rows))
+}

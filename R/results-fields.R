@@ -1,0 +1,92 @@
+# One row of fields.csv; what a faulty field does not have stays NA. `own`: what the list said of it
+# beyond what we ask for.
+field_row <- function(
+  row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA,
+  pixel = c(NA, NA), scale = NULL, area = NA, fraction = NA, fraction_error = NA, found = NA,
+  accepted = NA, accepted_weight = NA, phase = "", threshold = "", strip = NA, by_hand = "",
+  own = list()
+) {
+  found <- list(
+    batch = row$batch, sample = row$sample, field = row$field, image = basename(row$image),
+    status = status, reason = reason, warnings = warned, width_px = as.integer(width),
+    height_px = as.integer(height), strip_px = as.integer(strip), pixel_x_um = as.numeric(pixel[1]),
+    pixel_y_um = as.numeric(pixel[2]),
+    calibration = if (is.null(scale)) "" else scale$file %||% scale$found,
+    calibration_uncertainty = if (is.null(scale)) 0 else scale$uncertainty,
+    area_um2 = as.numeric(area), area_fraction = as.numeric(fraction),
+    area_fraction_threshold_uncertainty = as.numeric(fraction_error), phase = phase,
+    threshold = threshold,
+    found = as.integer(found), accepted = as.integer(accepted),
+    accepted_weight = as.numeric(accepted_weight), by_hand = by_hand, seconds = round(seconds, 2),
+    sha256 = if (is.null(source)) "" else source$sha256
+  )
+  taken <- names(own) %in% names(found)
+  names(own) <- paste0(ifelse(taken, "list_", ""), names(own))
+
+  tibble::new_tibble(c(found, own), nrow = 1)
+}
+
+measured_row <- function(row, measures, mask, seconds, warned = "", own = list()) {
+  field <- mask$field
+  calibration <- field$calibration
+  size <- field_pixel(field)
+  to_um <- if (is.null(calibration)) NA else unit_ratio(calibration$unit, "um")
+  strip <- decision(field$trail, "trim_strip")
+  field_row(
+    row, "measured", warned = warned, source = field$source, width = ncol(field$pixels),
+    height = nrow(field$pixels), pixel = size * to_um, scale = calibration,
+    area = sample_size(field) * prod(size) * to_um^2, fraction = area_fraction(mask),
+    fraction_error = area_fraction_error(mask), found = nrow(measures),
+    accepted = sum(measures$accepted), accepted_weight = sum(measures$weight),
+    phase = mask$phase, threshold = paste(mask_levels(mask), collapse = " "),
+    strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds,
+    by_hand = hand_edits(measures), own = own
+  )
+}
+
+# What was cut, joined or left out by hand, in words.
+hand_edits <- function(measures) {
+  lines <- function(step) decision(attr(measures, "trail"), step)$lines %||% 0
+  said <- c(
+    cut = lines("separate_cuts"), joined = lines("join_objects"),
+    "left out" = sum(startsWith(measures$reason, "by hand:"))
+  )
+  said <- said[said > 0]
+  if (length(said) == 0) return("")
+  paste0(measure_file(measures), ": ", paste(said, names(said), collapse = ", "))
+}
+
+measure_file <- function(measures) attr(measures, "objects")$mask$field$source$file %||% "field"
+
+# For each sample which of its measured fields came with warnings, in words; "" for none.
+warned_fields <- function(fields, samples) {
+  warned <- nzchar(fields[["warnings"]] %||% rep("", nrow(fields)))
+  told <- fields[fields$status == "measured" & warned, ]
+  vapply(seq_len(nrow(samples)), function(k) {
+    own <- told$field[told$batch == samples$batch[k] & told$sample == samples$sample[k]]
+    if (length(own) == 0) return("")
+    paste0("field", if (length(own) > 1) "s", " ", paste(own, collapse = ", "))
+  }, "")
+}
+
+# Measures of one field as a run of one sample, for judge().
+run_of_one <- function(measures) {
+  mask <- attr(measures, "objects")$mask
+  source <- mask$field$source
+  row <- tibble::tibble(
+    batch = "1", sample = "1", field = "1", image = if (is.null(source)) "field" else source$file
+  )
+  id <- row[c("batch", "sample", "field")]
+  new_run(
+    tibble::tibble(id, unclass_measures(measures)), measured_row(row, measures, mask, 0),
+    tibble::tibble(id, display_histogram(mask$field)), field_unit(mask$field), NULL, NULL
+  )
+}
+
+# The columns of fields.csv that are ours.
+field_columns <- function() {
+  names(field_row(tibble::tibble(batch = "", sample = "", field = "", image = ""), "faulty", 0))
+}
+
+# What the list said of each field beyond what we ask for.
+own_of_fields <- function(fields) fields[setdiff(names(fields), field_columns())]

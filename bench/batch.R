@@ -1,0 +1,54 @@
+# What a batch costs beside reading and measuring: a field with its overlay, outlines and tables over
+# the same field only decoded and measured, in one run. Wanted: at most 2.
+#   R_LIBS=build/lib Rscript bench/batch.R
+suppressPackageStartupMessages(library(bemrick))
+Sys.setenv(BEMRICK_THREADS = 1)
+
+method <- as_method(
+  simulate_field(width = 200, height = 150, count = 8, pixel = "0.5 um", diameter = "8 um", seed = 1) |>
+    filter_median(1) |> segment_auto(phase = "bright") |> mask_fill() |> mask_open(1) |>
+    find_objects() |> measure_objects() |> accept_objects()
+)
+cpu <- function(code) {
+  before <- sum(proc.time()[1:2])
+  force(code)
+  sum(proc.time()[1:2]) - before
+}
+
+one <- function(width, height, fields, repeats) {
+  dir <- tempfile("batch-")
+  dir.create(dir)
+  count <- round(width * height / 4000)
+  images <- file.path(dir, paste0(seq_len(fields), ".png"))
+  field <- simulate_field(
+    width = width, height = height, count = count, pixel = "0.5 um", diameter = "11 um", seed = 7
+  )
+  write_field(field, images[1])
+  for (copy in images[-1]) file.copy(images[1], copy)
+  list <- file.path(dir, "batch.csv")
+  utils::write.csv(
+    data.frame(batch = "B", sample = "S", field = seq_len(fields), image = basename(images), calibration = NA),
+    list, row.names = FALSE, na = ""
+  )
+  bare <- min(replicate(repeats, cpu(for (image in images) apply_method(read_field(image), method))))
+  run <- min(replicate(repeats, {
+    out <- tempfile("out-")
+    cpu(run_batch(list, method, out = out))
+  }))
+  c(objects = nrow(apply_method(field, method)), bare = bare / fields, whole = run / fields, ratio = run / bare)
+}
+
+cases <- list(c(832, 624, 12, 3), c(2048, 2048, 3, 2), c(4096, 4096, 1, 2))
+found <- lapply(cases, function(case) one(case[1], case[2], case[3], case[4]))
+lines <- c(
+  "# What a batch costs", "",
+  "Seconds of one core a field, the smallest of several runs: decoded and measured only; with overlay, outlines and",
+  "tables in a results folder. Wanted: a ratio of at most 2.", "",
+  "| picture | objects | decoded and measured | with results | ratio |", "|---|---|---|---|---|",
+  vapply(seq_along(cases), function(k) sprintf(
+    "| %d x %d | %d | %.3f s | %.3f s | %.2f |", cases[[k]][1], cases[[k]][2], found[[k]][["objects"]],
+    found[[k]][["bare"]], found[[k]][["whole"]], found[[k]][["ratio"]]
+  ), "")
+)
+writeLines(lines, "bench/batch.md")
+cat(lines, sep = "\n")

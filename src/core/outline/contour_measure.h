@@ -1,0 +1,83 @@
+// Area, perimeter, hull and Feret diameters of objects from their sub-pixel outlines.
+#pragma once
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+#include <vector>
+
+#include "contour.h"
+#include "../measures/hull.h"
+#include "../objects/label.h"
+#include "../measures/measure.h"
+#include "../common/plane.h"
+#include "../measures/tip.h"
+
+namespace bm {
+
+struct ContourMeasures : HullMeasures {
+  double area = 0, perimeter = 0;
+};
+
+// Area and length of a ring whose sides are taken as arcs: each bends by half the turns at its two
+// ends, which makes a side of length L longer by L t^2 / 24 and adds L^2 t / 12 of area to it.
+inline void add_ring(const std::vector<Point>& p, ContourMeasures& m) {
+  const std::size_t n = p.size();
+  std::vector<double> side(n), turn(n);  // where side i ends
+  double twice = 0;
+  for (std::size_t i = 0; i < n; ++i) {
+    const Point &a = p[i], &b = p[i + 1 < n ? i + 1 : 0], &c = p[(i + 2) % n];
+    const double ux = b.x - a.x, uy = b.y - a.y, vx = c.x - b.x, vy = c.y - b.y;
+    twice += a.x * b.y - b.x * a.y;
+    side[i] = length_of(ux, uy);
+    turn[i] = std::atan2(ux * vy - uy * vx, ux * vx + uy * vy);
+  }
+  m.area += twice / 2;  // the object lies on the right hand, so holes count negative
+  for (std::size_t i = 0; i < n; ++i) {
+    const double a = turn[i > 0 ? i - 1 : n - 1], b = turn[i];
+    // no arc is meant at corners: sides bend by twice the smaller of the two turns at most
+    const double t =
+        a * b <= 0
+            ? 0
+            : std::copysign(
+                  std::min(std::fabs(a + b) / 2, 2 * std::min(std::fabs(a), std::fabs(b))), a);
+    m.area += side[i] * side[i] * t / 12;
+    m.perimeter += side[i] * (1 + t * t / 24);
+  }
+}
+
+// Element k of the result belongs to label k + 1. Objects are shared among threads.
+template <class Interrupt>
+std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<const double> grey,
+                                              double level, int count, double sx, double sy,
+                                              int threads, Interrupt pause) {
+  const PixelRings rings = pixel_rings(labels);
+  std::vector<std::size_t> numbers(rings.label.size());
+  std::iota(numbers.begin(), numbers.end(), std::size_t{0});
+  const Grouped<std::size_t> objects = by_object(numbers, rings.label, count);
+  std::vector<ContourMeasures> out(static_cast<std::size_t>(count));
+  over_columns(
+      objects.label.size(), threads, 1,
+      [&](std::size_t first, std::size_t last, auto stop) {
+        Contours draw(labels, grey, level);
+        for (std::size_t i = first; i < last; ++i) {
+          if (i % 256 == 0) stop();
+          ContourMeasures& m = out[static_cast<std::size_t>(objects.label[i]) - 1];
+          std::vector<Point> outer;
+          for (std::size_t j = objects.start[i]; j < objects.start[i + 1]; ++j) {
+            const std::size_t k = objects.items[j];
+            std::vector<Point> points = draw.ring(rings, k);
+            for (Point& p : points) p = {p.x * sx, p.y * sy};
+            add_ring(points, m);
+            if (!rings.hole[k]) outer.insert(outer.end(), points.begin(), points.end());
+          }
+          std::sort(outer.begin(), outer.end(), [](const Point& a, const Point& b) {
+            return a.x < b.x || (a.x == b.x && a.y < b.y);
+          });
+          finish_hull(convex_hull(outer), m.perimeter, std::sqrt(sx * sy), outline_tips, m);
+        }
+      },
+      pause);
+  return out;
+}
+
+}  // namespace bm

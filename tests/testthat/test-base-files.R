@@ -1,0 +1,112 @@
+in_new_folder <- function() {
+  dir <- tempfile("files-")
+  dir.create(dir)
+  dir
+}
+
+everything_in <- function(dir) list.files(dir, all.files = TRUE, no.. = TRUE)
+
+test_that("a file is written whole or not at all, and never over another unasked", {
+  dir <- in_new_folder()
+  file <- file.path(dir, "a.txt")
+  write_text(c("eins", "zwei \u00b5m"), file)
+  expect_equal(readLines(file, encoding = "UTF-8"), c("eins", "zwei \u00b5m"))
+  expect_error(write_text("drei", file), "already exists", class = "bemrick_error_exists")
+  write_text("drei", file, replace = TRUE)
+  expect_equal(readLines(file), "drei")
+  expect_equal(everything_in(dir), "a.txt")
+  expect_error(
+    write_text("x", file.path(dir, "no", "b.txt")), "no folder", class = "bemrick_error_file"
+  )
+  expect_error(write_text("x", dir), "is a folder", class = "bemrick_error_file")
+  expect_error(
+    write_text("x", file.path(dir, strrep("n", 201))), "201 bytes", class = "bemrick_error_file"
+  )
+})
+
+test_that("what cannot be written says why and leaves the earlier file", {
+  skip_if_not(file.exists("/dev/full"))
+  expect_match(core_write_bytes("/dev/full", as.raw(1:9)), "space")
+  dir <- in_new_folder()
+  expect_match(core_write_bytes(file.path(dir, "no", "a"), raw(3)), "No such file")
+  expect_equal(core_write_bytes(file.path(dir, "a"), as.raw(1:9)), "")
+  expect_equal(readBin(file.path(dir, "a"), "raw", 99), as.raw(1:9))
+})
+
+test_that("a full disk costs no earlier result and is never a pass", {
+  skip_on_os("windows")
+  dir <- in_new_folder()
+  out <- file.path(dir, "results")
+  batch <- c(
+    "batch", lab_file("batch.csv"), "--method", lab_file("beads.method.yml"), "--spec",
+    lab_file("beads.spec.yml"), "--out", out
+  )
+  run_cli(batch)
+  before <- tools::md5sum(list.files(out, recursive = TRUE, full.names = TRUE))
+  full <- on_small_disk(20, batch, "--replace")
+  expect_equal(full$status, 2)
+  expect_match(full$said, "could not be written: File too large")
+  expect_no_match(full$said, "PASS")
+  expect_equal(tools::md5sum(list.files(out, recursive = TRUE, full.names = TRUE)), before)
+  expect_equal(everything_in(dir), "results")
+
+  figure <- file.path(dir, "facts.png")
+  expect_equal(on_small_disk(4, "inspect", kit("beads.png"), "--figure", figure)$status, 2)
+  expect_false(file.exists(figure))
+})
+
+test_that("a calibration survives a disk that is full", {
+  skip_on_os("windows")
+  dir <- in_new_folder()
+  file <- file.path(dir, "sem.calibration.yml")
+  run_cli("calibrate", kit("beads.png"), "--pixels", "100", "--length", "50 um", "--out", file)
+  before <- readLines(file)
+  full <- on_small_disk(
+    0, "calibrate", kit("beads.png"), "--pixels", "90", "--length", "50 um", "--out", file,
+    "--replace"
+  )
+  expect_equal(full$status, 2)
+  expect_match(full$said, "The file that was there is untouched")
+  expect_equal(readLines(file), before)
+  expect_equal(everything_in(dir), basename(file))
+})
+
+test_that("text files are UTF-8, with or without a byte order mark and a last line end", {
+  put <- function(...) {
+    file <- tempfile()
+    writeBin(as.raw(c(...)), file)
+    file
+  }
+  mark <- c(0xef, 0xbb, 0xbf)
+  expect_identical(read_text_bytes(put(0x61, 10)), as.raw(c(0x61, 10)))
+  expect_identical(read_text_bytes(put(0x61)), as.raw(c(0x61, 10)))
+  expect_identical(read_text_bytes(put(mark, 0x61, 10)), as.raw(c(0x61, 10)))
+  expect_identical(read_text_bytes(put(mark)), raw())
+  expect_identical(
+    read_text_bytes(put(0x62, mark[2:3] - 0x60, 10)), as.raw(c(0x62, mark[2:3] - 0x60, 10))
+  )
+  expect_error(
+    read_text_bytes(put(mark[1:2])), "line 1 is not UTF-8", class = "bemrick_error_file_content"
+  )
+  expect_error(read_text_bytes(put(0x61, 10, 0x61, 10, 0xe9, 10, 0xe9)), "line 3 is not UTF-8",
+    class = "bemrick_error_file_content")
+  expect_error(
+    read_text_bytes(put(0x61, 0, 10)), "value zero", class = "bemrick_error_file_content"
+  )
+  expect_identical(read_text(put(0xc2, 0xb5, 13, 10, 0x61, 13, 0x62)), "\u00b5\na\nb\n")
+})
+
+test_that("JSON is written with all digits and read as data", {
+  file <- tempfile(fileext = ".json")
+  write_json(list(a = 1 / 3, b = NULL, c = NA, d = "x"), file)
+  expect_equal(readLines(file), "{\"a\":0.333333333333333,\"b\":null,\"c\":null,\"d\":\"x\"}")
+  expect_error(write_json(list(), file), class = "bemrick_error_exists")
+  write_json(list(a = 1), file, replace = TRUE, pretty = TRUE)
+  expect_length(readLines(file), 3)
+  expect_equal(read_json(file), list(a = 1))
+  expect_error(
+    read_json(text_file("{\"a\": \u00b5")), "not valid JSON", class = "bemrick_error_file_content"
+  )
+  expect_error(write_bytes(raw(1), file), class = "bemrick_error_exists")
+  expect_equal(file_sha256(text_file("a")), digest::digest("a\n", "sha256", serialize = FALSE))
+})

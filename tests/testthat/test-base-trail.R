@@ -1,0 +1,33 @@
+test_that("steps are kept with what was given and decided, nothing for what was not", {
+  trail <- add_step(list(), "a", list(x = 1, y = NULL), list(n = 3))
+  trail <- add_step(trail, "b", list(y = NULL))
+  trail <- add_step(trail, "a", list(x = "2 um"), list(n = 5))
+  expect_equal(trail[[1]], list(step = "a", args = list(x = 1), decided = list(n = 3)))
+  expect_equal(trail[[2]], list(step = "b", args = list(), decided = list()))
+  expect_equal(decision(trail, "a"), list(n = 5))
+  expect_equal(decision(trail, "b"), list())
+  expect_null(decision(trail, "c"))
+})
+
+test_that("steps and values are shown as one would write them", {
+  expect_equal(show_value(c(1.23456789, NA)), "[1.2346, none]")
+  expect_equal(show_value(list("2 um", NA)), "[2 um, none]")
+  expect_equal(show_value(3), "3")
+  expect_equal(show_value(c(x = 0.5, y = 0.25)), "[0.5, 0.25]")
+  entry <- list(step = "f", args = list(a = 1, b = "x"), decided = list(level = 12.5, n = 3))
+  expect_equal(format_step(entry), "f(a = 1, b = x)  \u2192 level 12.5, n 3")
+  expect_equal(format_step(list(step = "f", args = list(), decided = list())), "f()")
+})
+
+test_that("a trail is a table, of whatever has one", {
+  field <- filter_median(as_field(matrix(1:20, 4)), 1)
+  trail <- trail_of(field)
+  expect_equal(trail$step, c("as_field", "filter_median"))
+  expect_equal(trail$args, c("", "radius = 1"))
+  expect_equal(trail$decided[1], "width = 5, height = 4")
+  measures <- measure_objects(find_objects(segment_level(field, low = 10)))
+  expect_equal(trail_of(measures)$step[3:5], c("segment_level", "find_objects", "measure_objects"))
+  expect_error(trail_of(3), "no trail", class = "bemrick_error_class")
+  expect_error(trail_of(list(a = 1)), class = "bemrick_error_class")
+  expect_error(trail_of(data.frame(a = 1)), class = "bemrick_error_class")
+})

@@ -1,0 +1,204 @@
+run_lab <- function(...) {
+  run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), lab_file("beads.spec.yml"), ...)
+}
+
+test_that("a batch is measured, judged and written, and reads back the same", {
+  out <- tempfile("results-")
+  seen <- 0
+  run <- run_lab(out = out, on_field = function(field) seen <<- seen + 1)
+  expect_equal(seen, 4)
+  expect_setequal(
+    list.files(out),
+    c(
+      "fields.csv", "grey_levels.csv", "objects.csv", "outlines", "overlays", "run.json",
+      "samples.csv", "verdicts.csv", "batches.csv", "budget.csv"
+    )
+  )
+  expect_equal(length(list.files(file.path(out, "overlays"), "jpg$")), 4)
+  expect_false(any(grepl("part-", list.files(dirname(out)))))
+  back <- read_run(out)
+  expect_equal(back$objects$ecd_um, signif(run$objects$ecd_um, 7))
+  expect_equal(back$objects$reason, run$objects$reason)
+  expect_equal(back$fields$area_fraction, signif(run$fields$area_fraction, 7))
+  expect_equal(back$verdict$limits$value, signif(run$verdict$limits$value, 7))
+  expect_equal(back$verdict$samples$verdict, run$verdict$samples$verdict)
+  expect_output(print(back), "4 fields, 0 faulty")
+  # results of before warning limits were kept
+  verdicts <- file.path(out, "verdicts.csv")
+  table <- utils::read.csv(verdicts, colClasses = "character")
+  utils::write.csv(
+    table[setdiff(names(table), c("warn_min", "warn_max"))], verdicts, row.names = FALSE
+  )
+  old <- read_run(out)
+  expect_true(all(is.na(old$verdict$limits$warn_max)))
+  expect_equal(strip_rows(old$verdict$limits)$value, strip_rows(run$verdict$limits)$value, tolerance = 1e-6)
+})
+
+test_that("the results say what is needed to repeat them", {
+  out <- tempfile("results-")
+  run <- run_lab(out = out)
+  p <- jsonlite::read_json(file.path(out, "run.json"))
+  expect_equal(
+    p$methods[[1]]$sha256, digest::digest(file = lab_file("beads.method.yml"), algo = "sha256")
+  )
+  expect_equal(
+    p$specification$sha256, digest::digest(file = lab_file("beads.spec.yml"), algo = "sha256")
+  )
+  expect_equal(
+    p$calibrations[[1]]$sha256,
+    digest::digest(file = lab_file("sem-500x.calibration.yml"), algo = "sha256")
+  )
+  expect_equal(
+    run$fields$sha256[1],
+    digest::digest(file = read_batch_list(lab_file("batch.csv"))$image[1], algo = "sha256")
+  )
+  expect_equal(p$versions$bemrick, as.character(utils::packageVersion("bemrick")))
+  again <- run_lab()
+  expect_identical(again$objects, run$objects)
+  expect_identical(again$verdict$limits, run$verdict$limits)
+})
+
+test_that("outlines are GeoJSON polygons with the area of their objects", {
+  out <- tempfile("results-")
+  run <- run_lab(out = out)
+  json <- jsonlite::read_json(list.files(file.path(out, "outlines"), full.names = TRUE)[1])
+  first <- run$objects[
+    run$objects$sample == run$fields$sample[1] & run$objects$field == run$fields$field[1],
+  ]
+  expect_equal(json$type, "FeatureCollection")
+  expect_equal(vapply(json$features, function(f) f$id, 0L), first$id)
+  area <- vapply(json$features, function(f) {
+    ring <- matrix(unlist(f$geometry$coordinates[[1]]), 2)
+    n <- ncol(ring)
+    expect_equal(ring[, 1], ring[, n])
+    abs(sum(ring[1, -n] * ring[2, -1] - ring[1, -1] * ring[2, -n])) / 2
+  }, 0)
+  expect_equal(area * 0.36, first$area_um2)
+  expect_equal(vapply(json$features, function(f) f$properties$accepted, NA), first$accepted)
+})
+
+test_that("a faulty picture is listed with its reason and the rest goes on", {
+  list <- read_batch_list(lab_file("batch.csv"))
+  broken <- tempfile(fileext = ".png")
+  bytes <- readBin(list$image[2], "raw", 1e6)
+  writeBin(bytes[1:2000], broken)
+  list$image[2] <- broken
+  out <- tempfile("results-")
+  run <- run_batch(list, lab_file("beads.method.yml"), lab_file("beads.spec.yml"), out = out)
+  expect_equal(run$fields$status, c("measured", "faulty", "measured", "measured"))
+  expect_match(run$fields$reason[2], "cut short")
+  expect_true(is.na(run$fields$found[2]))
+  expect_equal(run$verdict$samples$verdict[1], "undecided")
+  expect_equal(length(list.files(file.path(out, "overlays"))), 3)
+  expect_equal(read_run(out)$fields$reason, run$fields$reason)
+})
+
+test_that("a batch of nothing but faulty or flat pictures still ends", {
+  flat <- tempfile(fileext = ".png")
+  png::writePNG(matrix(0.5, 40, 40), flat)
+  list <- list_of_images(c(flat, text_file("x", ext = ".png")))
+  run <- run_batch(list, lab_file("beads.method.yml"), out = tempfile())
+  expect_equal(run$fields$status, c("faulty", "faulty"))
+  expect_match(run$fields$reason[1], "one grey level only")
+  expect_equal(nrow(run$objects), 0)
+})
+
+test_that("folders that hold something are not touched", {
+  out <- tempfile("results-")
+  dir.create(out)
+  expect_s3_class(run_lab(out = out), "bm_run")  # an empty folder may be used
+  expect_error(
+    run_lab(out = out), "already exists and is not empty", class = "bemrick_error_exists"
+  )
+  before <- list.files(out, recursive = TRUE)
+  expect_s3_class(run_lab(out = out, replace = TRUE), "bm_run")
+  expect_equal(list.files(out, recursive = TRUE), before)
+  other <- tempfile("mine-")
+  dir.create(other)
+  writeLines("mine", file.path(other, "thesis.txt"))
+  expect_error(
+    run_lab(out = other, replace = TRUE), "does not hold any", class = "bemrick_error_exists"
+  )
+  expect_equal(list.files(other), "thesis.txt")
+  expect_error(
+    run_lab(out = file.path(tempfile(), "deep", "er")), "no folder", class = "bemrick_error_file"
+  )
+})
+
+test_that("a user's own file in a results folder keeps it from being replaced", {
+  out <- tempfile("results-")
+  run_lab(out = out)
+  writeLines("look at field 2 again", file.path(out, "notes.txt"))
+  expect_error(run_lab(out = out, replace = TRUE), "notes.txt", class = "bemrick_error_exists")
+  expect_true(file.exists(file.path(out, "notes.txt")))
+})
+
+test_that("fields whose names differ in strange letters only get files of their own", {
+  rows <- expand.grid(
+    batch = c("A/1", "A-1", "A 1"), sample = "S", field = c("1", "../1"), stringsAsFactors = FALSE
+  )
+  names <- field_file_names(rows)
+  expect_equal(anyDuplicated(names), 0)
+  expect_false(any(grepl("[/ ]", names)))
+  expect_equal(
+    field_file_names(data.frame(batch = "AB-2611", sample = "A", field = "1")), "AB-2611_A_1"
+  )
+})
+
+test_that("calibrations in different units, or no measuring step, are refused", {
+  list <- read_batch_list(lab_file("batch.csv"))
+  list$calibration[1] <- NA
+  expect_error(
+    run_batch(list, lab_file("beads.method.yml")), "different units",
+    class = "bemrick_error_calibration"
+  )
+  short <- text_file("bemrick: method 1", "steps:", "  - segment_auto: {}")
+  run <- run_batch(read_batch_list(lab_file("batch.csv"))[1, ], short)
+  expect_match(run$fields$reason, "measure_objects")
+})
+
+test_that("a row of the list may name its own method", {
+  list <- read_batch_list(lab_file("batch.csv"))[1:2, ]
+  list$method <- c(
+    NA,
+    text_file(
+      "bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto", "  - find_objects",
+      "  - measure_objects"
+    )
+  )
+  run <- run_batch(list, lab_file("beads.method.yml"))
+  kept <- tapply(run$objects$accepted, run$objects$field, all)
+  expect_equal(as.vector(kept), c(FALSE, TRUE))
+  expect_equal(length(run$provenance$methods), 2)
+})
+
+test_that("a folder that holds no results is no run", {
+  expect_error(read_run(tempfile()), "no folder", class = "bemrick_error_file")
+  expect_error(
+    read_run(dirname(lab_file("batch.csv"))), "not a results folder",
+    class = "bemrick_error_file_content"
+  )
+})
+
+test_that("hand edits of other images, and phases that differ, are told", {
+  list <- data.frame(image = c("a.PNG", "b.png"))
+  edits <- function(image) {
+    new_method(list(list(
+      step = "separate_cuts", args = list(cuts = list(list(image = image, x1 = 1, y1 = 1, x2 = 2, y2 = 2)))
+    )), "t", "o")
+  }
+  expect_silent(warn_of_other_images(list(edits("A.png"), edits(NA)), list))
+  expect_warning(
+    warn_of_other_images(list(edits("a.png"), edits("c.png")), list), "1 image that is not.*c.png",
+    class = "bemrick_warning_hand"
+  )
+  fields <- data.frame(status = "measured", phase = c("bright", "dark", "bright"))
+  expect_warning(warn_of_phases(fields), "bright in 2 fields and dark in 1", class = "bemrick_warning_phases")
+  fields$status[2] <- "faulty"
+  expect_silent(warn_of_phases(fields))
+  fields$phase <- "between"
+  expect_silent(warn_of_phases(fields))
+  # only where the method leaves the phase to the picture
+  by <- function(phase) new_method(list(list(step = "segment_auto", args = list(phase = phase))), "t", "o")
+  expect_equal(vapply(list(by("auto"), by("dark"), edits(NA)), finds_phase, NA), c(TRUE, FALSE, FALSE))
+})

@@ -1,0 +1,11 @@
+test_that("the report of a folder is written again", {
+  out <- tempfile("run-")
+  run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), out = out)
+  said <- run_cli("report", out)
+  expect_equal(said$status, 0)
+  expect_equal(said$err, paste0("Report: ", file.path(out, "report.html"), "\n"))
+  expect_true(file.exists(file.path(out, "report.html")))
+  expect_equal(run_cli("report", tempfile())$status, 2)
+  expect_equal(run_cli("report")$status, 2)
+  expect_equal(run_cli("report", "--help")$status, 0)
+})

@@ -1,0 +1,30 @@
+test_that("levels of the sample are counted, each once", {
+  field <- as_field(matrix(c(0, 0, 3, 255), 2))
+  counts <- grey_histogram(field)
+  expect_s3_class(counts, "bm_histogram")
+  expect_equal(counts$level, 0:255)
+  expect_equal(counts$count[c(1, 4, 256)], c(2, 1, 1))
+  expect_equal(sum(counts$count), 4)
+  part <- keep_within(as_field(matrix(c(5, 5, 9, 9), 2)), region_box(0, 0, 1, 2))
+  expect_equal(which(level_counts(part) > 0) - 1, 5)
+  expect_equal(sum(level_counts(part)), 2)
+})
+
+test_that("classes of a histogram to look at are 256, whatever the depth", {
+  deep <- as_field(matrix(c(0, 255, 256, 65535), 2), 16)
+  classes <- display_histogram(deep)
+  expect_equal(nrow(classes), 256)
+  expect_equal(classes$from[1:2], c(0, 256))
+  expect_equal(classes$to[256], 65536)
+  expect_equal(classes$count[c(1, 2, 256)], c(2, 1, 1))
+  flat <- display_histogram(as_field(matrix(7, 3, 3)))
+  expect_equal(flat$from, 0:255)
+  expect_equal(flat$count[8], 9)
+})
+
+test_that("what is excluded is not counted", {
+  field <- keep_within(as_field(matrix(c(0, 255, 7, 7, 255, 9), 2)), region_box(0, 0, 2, 2))
+  counts <- level_counts(field)
+  expect_equal(which(counts > 0), c(0, 7, 255) + 1)
+  expect_equal(counts[c(1, 8, 256)], c(1, 2, 1))
+})

@@ -1,0 +1,57 @@
+test_that("regions of every form hold the pixels whose centres lie in them", {
+  field <- calibrate(as_field(matrix(runif(60 * 80, 0, 255), 60)), half_um())
+  inside <- function(region) !keep_within(field, region)$outside
+  expect_equal(sum(inside(region_box(10, 5, 30, 25))), 400)
+  expect_equal(sum(inside(region_circle(40, 30, 20))), pi * 400, tolerance = 0.01)
+  expect_equal(sum(inside(region_ring(40, 30, 10, 20))), pi * 300, tolerance = 0.02)
+  expect_identical(
+    inside(region_polygon(c(10, 30, 30, 10), c(5, 5, 25, 25))), inside(region_box(10, 5, 30, 25))
+  )
+  expect_identical(
+    inside(region_circle("20 um", "15 um", "10 um")), inside(region_circle(40, 30, 20))
+  )
+  expect_identical(inside(list(circle = c(40, 30, 20))), inside(region_circle(40, 30, 20)))
+  expect_equal(sum(inside(region_polygon(c(0, 40, 0), c(0, 0, 40)))), 800, tolerance = 0.03)
+  twice <- keep_within(keep_within(field, region_box(0, 0, 50, 60)), region_box(30, 0, 80, 60))
+  expect_equal(sample_size(twice), 20 * 60)
+  expect_error(
+    keep_within(field, region_circle(500, 5, 3)), "outside", class = "bemrick_error_region"
+  )
+  expect_error(keep_within(field, list(circle = c(1, 2))), class = "bemrick_error_region")
+  expect_error(
+    keep_within(field, list(cirle = c(1, 2, 3))), "circle", class = "bemrick_error_unknown_name"
+  )
+  expect_error(region_polygon(1:2, 1:2), class = "bemrick_error_argument")
+  file <- text_file(
+    "bemrick: method 1", "steps:", "  - keep_within: {region: {circle: [40, 30, 20]}}",
+    "  - filter_kernel: {kernel: [[0, 1, 0], [1, 2, 1], [0, 1, 0]], normalise: true}",
+    "  - segment_auto: {phase: auto}", "  - mask_drop: {smallest: 4 px2}"
+  )
+  mask <- suppressWarnings(apply_method(field, file))
+  expect_false(any(mask$pixels & mask$field$outside))
+  again <- tempfile(fileext = ".yml")
+  write_method(as_method(mask), again)
+  expect_identical(suppressWarnings(apply_method(field, again))$pixels, mask$pixels)
+})
+
+test_that("sides, radii and corners are checked at their limits", {
+  refused <- function(code, class) expect_error(code, class = paste0("bemrick_error_", class))
+  refused(region_box(3, 0, 3, 5), "argument")
+  refused(region_box(0, 5, 3, 4), "argument")
+  refused(region_ring(0, 0, 5, 5), "argument")
+  refused(region_ring(0, 0, -1, 5), "argument")
+  refused(region_circle(0, 0, 0), "argument")
+  expect_s3_class(region_ring(0, 0, 0, 5), "bm_region")
+  expect_s3_class(region_box("3 um", 0, 2, 5), "bm_region")  # compared when a picture is there
+  for (wrong in list("3 um2", "3 %", Inf)) refused(region_circle(wrong, 0, 1), "quantity")
+  field <- as_field(matrix(0, 10, 12))
+  inside <- function(region) which(!keep_within(field, region)$outside, arr.ind = TRUE)
+  expect_equal(range(inside(region_box(2, 3, 5, 6))[, "col"]), c(3, 5))
+  expect_equal(range(inside(region_box(2, 3, 5, 6))[, "row"]), c(4, 6))
+  # a centre on the left or upper side is not within, nor one on the others
+  expect_equal(nrow(inside(region_box(2.5, 3.5, 4.5, 5.5))), 1)
+  for (corners in list(1:4, 1:7)) refused(keep_within(field, list(polygon = corners)), "region")
+  triangle <- keep_within(field, list(polygon = c(0, 0, 8, 0, 0, 8)))
+  expect_identical(triangle$outside, keep_within(field, region_polygon(c(0, 8, 0), c(0, 0, 8)))$outside)
+  refused(keep_within(field, list()), "region")
+})

@@ -1,0 +1,168 @@
+test_that("the overlay draws accepted and rejected outlines in different colours", {
+  measures <- accept_objects(measured_beads())
+  expect_false(all(measures$accepted))
+  picture <- drawn(autoplot(measures, "Beads"), 900, 760)
+  close_to <- function(hex) {
+    rgb <- grDevices::col2rgb(hex)[, 1] / 255
+    mean(
+      abs(picture[, , 1] - rgb[1]) + abs(picture[, , 2] - rgb[2]) + abs(picture[, , 3] - rgb[3]) <
+        0.1
+    )
+  }
+  expect_gt(close_to(look$accepted), 1e-3)
+  expect_gt(close_to(look$rejected), 1e-4)
+})
+
+test_that("numbers thin out where objects crowd, the largest keep theirs", {
+  few <- measured_beads(count = 8)
+  expect_equal(nrow(thin_numbers(few, 320, 240)), nrow(few))
+  mask <- matrix(0, 300, 300)
+  mask[seq(2, 299, 4), seq(2, 299, 4)] <- 1
+  mask[150:170, 150:170] <- 1
+  many <- measure_objects(find_objects(mask_of(mask)))
+  numbers <- thin_numbers(many, 300, 300)
+  expect_lte(nrow(numbers), 250)
+  expect_true(many$id[which.max(many$area_px2)] %in% numbers$id)
+  expect_true(all(numbers$x >= 0 & numbers$x <= 300))
+  # many like objects: the numbers are spread over the whole picture, beside the objects
+  tile <- matrix(0, 60, 60)
+  tile[38:43, 8:13] <- 1
+  alike <- measure_objects(find_objects(mask_of(kronecker(matrix(1, 20, 20), tile))))
+  many <- thin_numbers(alike, 1200, 1200)
+  expect_true(all(many$beside))
+  hidden <- vapply(seq_len(nrow(many)), function(k) {
+    sum(
+      abs(alike$x_px - many$x[k]) < 3 + many$half_width[k] &
+        abs(alike$y_px - many$y[k]) < 3 + many$half_height[k]
+    )
+  }, 0)
+  expect_equal(sum(hidden), 0)
+  thirds <- table(cut(many$x, c(0, 400, 800, 1200)), cut(many$y, c(0, 400, 800, 1200)))
+  expect_gt(min(thirds), 0.5 * max(thirds))
+})
+
+test_that("a table cut down draws the objects that are left, in their own colours", {
+  measures <- accept_objects(measured_beads())
+  few <- measures[measures$accepted, ][1:3, ]
+  figure <- autoplot(few)
+  expect_setequal(unique(figure$layers[[2]]$data$id), few$id)
+  expect_true(all(figure$layers[[2]]$data$group == "accepted"))
+})
+
+test_that("an overlay without objects is drawn", {
+  none <- measure_objects(find_objects(mask_of(matrix(0, 30, 30))))
+  expect_equal(autoplot(none)$labels$subtitle, "0 objects, 0 accepted")
+  expect_silent(figure_png(autoplot(none), 400, 400))
+})
+
+test_that("pixels that are not square are drawn as they are", {
+  field <- calibrate(small_beads(), calibration_from_length(c(x = 200, y = 100), "100 um"))
+  expect_equal(autoplot(field_facts(field))[[1]][[1]]$coordinates$ratio, 2)
+  tilted <- simulate_grid(tilt = 10, seed = 1)
+  scale <- calibration_from_grid(tilted, "1 mm")
+  figure <- calibration_figure(tilted, scale)
+  expect_equal(figure$coordinates$ratio, 1)
+  expect_match(figure$labels$subtitle, "map of a tilted plane")
+})
+
+test_that("objects are drawn as outlines, filled or as dots, coloured by what became of them or by classes of a measure", {
+  beads <- accept_objects(measured_beads(), ecd = c("11 um", NA))
+  layers <- function(figure) vapply(figure$layers, function(l) class(l$geom)[1], "")
+  expect_true("GeomPoint" %in% layers(autoplot(beads, draw = "dots")))
+  filled <- autoplot(beads, draw = "filled", of = "ecd")
+  expect_s3_class(ggplot2::ggplotGrob(filled), "gtable")
+  drawn <- ggplot2::layer_data(filled, 2)
+  expect_gt(length(unique(drawn$fill)), 3)
+  expect_error(
+    autoplot(beads, of = "inscribed_circle"), "not measured",
+    class = "bemrick_error_argument"
+  )
+  expect_error(autoplot(beads, draw = "lines"), class = "bemrick_error_argument")
+})
+
+test_that("classes of nothing, or of one size, are drawn", {
+  none <- accept_objects(measure_objects(find_objects(mask_of(matrix(0, 30, 30)))))
+  expect_silent(figure_png(autoplot(none, of = "ecd"), 400, 400))
+  one <- accept_objects(measure_objects(find_objects(mask_of(disc_mask(30, 6)))))
+  expect_silent(figure_png(autoplot(one, draw = "filled", of = "holes"), 400, 400))
+})
+
+test_that("overlays look as they were looked at", {
+  beads <- accept_objects(suspect_merges(measured_beads()), ecd = c("14 um", NA))
+  expect_equal(fingerprint(autoplot(beads, "T")), "93444769")
+  expect_equal(fingerprint(autoplot(beads, draw = "filled", of = "ecd")), "1dd18bd8")
+  expect_equal(fingerprint(autoplot(beads, draw = "dots")), "5da0beb9")
+})
+
+test_that("groups are states, or classes of round limits", {
+  beads <- accept_objects(measured_beads(), ecd = c("14 um", NA))
+  states <- object_groups(beads, NULL)
+  expect_equal(as.character(states$group), ifelse(beads$accepted, "accepted", "rejected"))
+  expect_equal(states$lines, c(accepted = "solid", rejected = "22"))
+  beads$suspected <- ""
+  beads$suspected[which(beads$accepted)[1]] <- "solidity 0.8"
+  expect_equal(sum(object_groups(beads, NULL)$group == "suspected"), 1)
+  classes <- object_groups(beads, "ecd")
+  expect_equal(levels(classes$group)[nlevels(classes$group)], "rejected")
+  expect_equal(classes$group == "rejected", !beads$accepted)
+  first <- levels(classes$group)[1]
+  ends <- as.numeric(strsplit(sub(" \u00b5m", "", first), " to ")[[1]])
+  inside <- beads$accepted & beads$ecd_um >= ends[1] & beads$ecd_um <= ends[2]
+  expect_equal(classes$group == first, inside)
+  expect_equal(
+    overlay_subtitle(beads, 3),
+    sprintf(
+      "%d objects, %d accepted; 3 numbered, all in the table", nrow(beads), sum(beads$accepted)
+    )
+  )
+  expect_equal(
+    overlay_subtitle(beads, nrow(beads)),
+    sprintf("%d objects, %d accepted", nrow(beads), sum(beads$accepted))
+  )
+})
+
+test_that("overlays are as high as their picture needs", {
+  file <- tempfile(fileext = ".jpg")
+  save_overlay(measured_beads(), file, "T")
+  expect_equal(dim(jpeg::readJPEG(file))[1:2], c(round(1090 * 1.07 * 240 / 320 + 120), 1120))
+})
+
+test_that("an overlay in a results folder is drawn as the figure is: picture, outlines by group, numbers", {
+  measures <- accept_objects(measured_beads(), ecd = c("14 um", NA))
+  file <- tempfile(fileext = ".jpg")
+  save_overlay(measures, file, "T")
+  page <- 255 * jpeg::readJPEG(file)
+  near <- function(hex) {
+    wanted <- grDevices::col2rgb(hex)[, 1]
+    abs(page[, , 1] - wanted[1]) + abs(page[, , 2] - wanted[2]) + abs(page[, , 3] - wanted[3]) < 60
+  }
+  size <- c(1090, 1090 * 240 / 320)
+  for (state in c("accepted", "rejected")) {
+    at <- which(near(look[[state]]), arr.ind = TRUE)
+    at <- at[at[, 1] > 64 & at[, 1] < 64 + size[2], ]
+    expect_gt(nrow(at), 200)
+    # all of them on outlines of that group
+    own <- object_outlines(attr(measures, "objects"))
+    own <- own[own$id %in% measures$id[measures$accepted == (state == "accepted")], ]
+    x <- 15 + own$x_px * size[1] / 320
+    y <- 64 + own$y_px * size[2] / 240
+    some <- at[seq(1, nrow(at), length.out = 60), ]
+    away <- apply(some, 1, function(p) min((x - p[2])^2 + (y - p[1])^2))
+    expect_lt(stats::quantile(away, 0.95), 12^2)  # to the next corner
+  }
+  # the picture lies where it should: far from outlines and numbers page and picture agree
+  shown <- core_native_raster(attr(measures, "objects")$mask$field$picture, 255)
+  expect_equal(dim(shown), c(240, 320))
+  expect_equal(
+    matrix(bitwAnd(as.vector(shown), 255L), 320)[5, 7],
+    attr(measures, "objects")$mask$field$picture[7, 5]
+  )
+  expect_error(save_overlay(measures, file, "T"), class = "bemrick_error_exists")
+})
+
+test_that("numbers of dots stand beside them, within the picture", {
+  numbers <- tibble::tibble(x = c(50, 297), half_width = 6, beside = FALSE)
+  expect_equal(beside_dots(numbers, 300)$x, c(50 + 6 + 2.1, 297 - 6 - 2.1))
+  numbers$beside <- TRUE
+  expect_equal(beside_dots(numbers, 300)$x, numbers$x)
+})

@@ -1,0 +1,59 @@
+test_that("the response runs the same steps at other levels", {
+  field <- small_beads(noise = 3)
+  done <- field |>
+    filter_median(1) |>
+    segment_auto() |>
+    mask_fill() |>
+    mask_open(1.5) |>
+    find_objects() |>
+    measure_objects() |>
+    accept_objects(edge = "drop")
+  r <- level_response(done)
+  level <- decision(attr(done, "trail"), "segment_auto")$level
+  at <- r$table[r$table$level == level, ]
+  expect_equal(at$objects, sum(done$accepted))
+  expect_equal(at$median_ecd, stats::median(done$ecd_um[done$accepted]))
+  expect_equal(at$area_fraction, area_fraction(done))
+  expect_true(all(diff(r$table$area_fraction) <= 0))
+  expect_lt(r$slope$area_fraction, 0)
+  expect_lt(r$slope$median_ecd, 0)
+  expect_true(r$plateau[1] < level && r$plateau[2] > level)
+  expect_equal(r$uncertainty$area_fraction, abs(r$slope$area_fraction) * r$error)
+  # what was excluded by hand belongs to the objects of one level, and does not stop the others
+  by_hand <- level_response(exclude_objects(done, done$id[1], "dust"), levels = c(110, 120, 140))
+  expect_equal(by_hand$table$objects[by_hand$table$level == level], at$objects)
+})
+
+test_that("the slope is that of blurred discs, and the error grows with uneven light", {
+  # a disc's radius moves by 1 / (grey slope at its edge) per level; here the edge is a known ramp
+  at <- seq_len(121) - 61
+  ramp <- as_field(pmin(pmax(128 - 20 * (sqrt(outer(at^2, at^2, `+`)) - 40), 20), 236), 8)
+  r <- level_response(segment_level(ramp, low = 128.5), levels = seq(110, 146, 4) + 0.5)
+  expect_equal(r$slope$median_ecd, -(2 / 20) / 80, tolerance = 0.05)
+  errors <- vapply(
+    c(0, 0.3, 0.8),
+    function(u) level_response(segment_auto(small_beads(uneven = u, noise = 2)))$error, 0
+  )
+  expect_true(all(diff(errors) > 0))
+  expect_error(
+    level_response(segment_level(ramp, 50, 90)), "one threshold", class = "bemrick_error_level"
+  )
+  expect_error(level_response(segment_auto(ramp), levels = 3), class = "bemrick_error_argument")
+})
+
+test_that("a response is printed with its threshold, plateau and parts", {
+  made <- structure(
+    list(
+      level = 120.5, error = 1.2345, plateau = c(100.5, 140.54321),
+      uncertainty = list(area_fraction = 0.01234, objects = 0.02345, median_ecd = 0.03456)
+    ),
+    class = c("bm_response", "bemrick")
+  )
+  expect_equal(format(made), c(
+    "<response> threshold 120.5 ± 1.2 (standard uncertainty), count steady from 100.5 to 140.54",
+    paste(
+      "  part of the threshold in the uncertainty: area fraction 1.2 points, count 2.3 %,",
+      "median size 3.5 %"
+    )
+  ))
+})

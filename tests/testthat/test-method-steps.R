@@ -1,0 +1,58 @@
+test_that("every registered step says what it takes and gives, and what it can be given", {
+  steps <- step_registry()
+  expect_true(all(vapply(steps, function(s) is.function(s$run), NA)))
+  expect_equal(step_arguments(steps$filter_median), "radius")
+  expect_true(all(
+    c("edge", "resolve", "ecd", "solidity") %in% step_arguments(steps$accept_objects)
+  ))
+  expect_false("..." %in% step_arguments(steps$accept_objects))
+})
+
+test_that("steps fit each other, their names and arguments are known", {
+  step <- function(name, ...) list(step = name, args = list(...))
+  good <- list(step("filter_median", radius = 1), step("segment_auto"), step("find_objects"))
+  expect_identical(check_steps(good), good)
+  expect_error(check_steps(good[c(2, 1)]), "step 2.*needs a field.*make a mask",
+    class = "bemrick_error_step_order")
+  expect_error(check_steps(list(step("find_objects"))), "segment_auto",
+    class = "bemrick_error_step_order")
+  expect_error(check_steps(list(step("filter_mediam"))), "filter_median",
+    class = "bemrick_error_unknown_name")
+  expect_error(check_steps(list(step("filter_median", sigma = 1))), "sigma.*of filter_median",
+    class = "bemrick_error_unknown_name")
+})
+
+test_that("lengths, limits and words that no picture could make right are refused at once", {
+  step <- function(name, ...) list(list(step = name, args = list(...)))
+  expect_error(
+    check_steps(step("filter_median", radius = "2 stone")), class = "bemrick_error_quantity"
+  )
+  expect_error(
+    check_steps(step("filter_gaussian", sigma = "2 um2")), class = "bemrick_error_quantity"
+  )
+  expect_silent(check_steps(step("filter_gaussian", sigma = "2 um")))
+  chain <- c(step("segment_auto"), step("find_objects"), step("measure_objects"))
+  limits <- function(...) check_steps(c(chain, step("accept_objects", ...)))
+  expect_silent(limits(ecd = c("2 um", NA), solidity = c(0.5, NA)))
+  expect_silent(limits(ecd = c("2 px", "9 px")))
+  expect_error(limits(ecd = c("9 um", "2 um")), "above", class = "bemrick_error_argument")
+  expect_error(limits(solidity = c("2 um", NA)), class = "bemrick_error_quantity")
+  expect_error(check_steps(step("segment_auto", rule = "otzu")), "segment_auto.*not valid",
+    class = "bemrick_error_argument")
+  expect_silent(check_steps(step("segment_auto", rule = "kapur")))
+})
+
+test_that("limits of a method may be in pixels or in lengths, one kind each", {
+  step <- function(name, ...) list(list(step = name, args = list(...)))
+  chain <- c(step("segment_auto"), step("find_objects"), step("measure_objects"))
+  limits <- function(...) check_steps(c(chain, step("accept_objects", ...)))
+  expect_silent(limits(ecd = c(NA, "9 px"), area = c("3 um2", NA)))
+  expect_error(limits(ecd = c("2 px", "9 um")), class = "bemrick_error_quantity")
+  expect_silent(limits(ecd = c("2 um", "9 mm")))
+  expect_length(trial_objects()$bm_objects, 1)
+  # words that are none of the choices are told with the step, whatever the rest of the step is
+  expect_error(
+    check_steps(c(step("segment_auto"), step("mask_open", radius = 1, shape = "disc"))),
+    "mask_open.*step 2.*not valid", class = "bemrick_error_argument"
+  )
+})

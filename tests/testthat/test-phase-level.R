@@ -1,0 +1,92 @@
+test_that("a field's area fraction has the error that its level gives it", {
+  mask <- segment_auto(filter_gaussian(small_beads(uneven = 0.4), 1))
+  response <- level_response(mask)
+  expect_equal(
+    area_fraction_error(mask), abs(response$slope$area_fraction) * response$error, tolerance = 0.3
+  )
+  expect_equal(area_fraction_error(suppressWarnings(segment_local(small_beads(), 20))), 0)
+})
+
+test_that("the error of a level is how far it lies from halfway, over tiles of both phases", {
+  m <- matrix(c(rep(50, 10), rep(150, 10)), 100, 100)
+  field <- as_field(m)
+  expect_equal(phase_means(field, 100), c(50, 150))
+  expect_equal(level_error(field, 100), 0)
+  expect_equal(level_error(field, 90), 10)
+  # halfway changes from tile to tile: bias and its standard error in quadrature
+  tilt <- m + rep(rep(c(0, 2, 4, 6, 8), each = 20), each = 100)
+  off <- rep(c(0, 2, 4, 6, 8), each = 5)
+  expect_equal(level_error(as_field(tilt, 16), 100), sqrt(mean(off)^2 + stats::var(off) / 25))
+  # too few tiles hold both phases
+  few <- matrix(50, 100, 100)
+  few[1:10, 1:10] <- 150
+  expect_equal(level_error(as_field(few), 100), 5)
+  part <- keep_within(field, region_box(0, 0, 50, 100))
+  expect_equal(phase_means(part, 100), c(50, 150))
+})
+
+test_that("a level's error moves the fraction by the pixels a grey level holds", {
+  m <- matrix(rep(c(50, 99, 100, 101, 150), c(40, 1, 1, 1, 57)), 10)
+  mask <- segment_level(as_field(m), low = 100)
+  # the five levels within 2.56 of the level hold 3 of 100 pixels
+  expect_equal(area_fraction_error(mask), level_error(as_field(m), 100) * 3 / 5 / 100)
+  between <- segment_level(as_field(m), low = 90, high = 120)
+  expect_equal(area_fraction_error(between), 0)
+})
+
+test_that("tiles count from two percent of the lesser phase on, three of them are enough", {
+  # 5 x 5 tiles of 10 x 10 pixels; three of them hold some of the bright phase
+  with_bright <- function(n, tiles = 3) {
+    m <- matrix(50, 50, 50)
+    for (k in seq_len(tiles)) m[seq_len(n), 10 * k] <- 150
+    as_field(m)
+  }
+  contrast <- 100
+  expect_equal(level_error(with_bright(2), 90), 10)
+  expect_equal(level_error(with_bright(1), 90), 0.05 * contrast)
+  expect_equal(level_error(as_field(200 - with_bright(2)$pixels), 90), 10)
+  expect_equal(level_error(as_field(200 - with_bright(1)$pixels), 90), 0.05 * contrast)
+  expect_equal(level_error(with_bright(2, 2), 90), 0.05 * contrast)
+})
+
+test_that("a pixel at the level is of the dark side", {
+  m <- matrix(c(10, 100, 190, 200), 2)
+  expect_equal(phase_means(as_field(m), 100), c(55, 195))
+  expect_equal(core_tile_middles(m, matrix(NA, 0, 0), 100, 2L, 2L)[, 1], c(0.5, 55, 195))
+  expect_equal(core_tile_middles(m, matrix(NA, 0, 0), 10, 2L, 2L)[, 1], c(0.75, 10, 190))
+})
+
+test_that("pixels about the level are those within a hundredth of the scale, at least one grey", {
+  m <- matrix(rep(c(50, 97, 98, 102, 103, 150), c(40, 4, 2, 1, 5, 48)), 10)
+  mask <- segment_level(as_field(m), low = 100)
+  # 2.56 to either side: 98 to 102
+  expect_equal(area_fraction_error(mask), level_error(as_field(m), 100) * 3 / 5 / 100)
+  # few grey levels in all: one to either side
+  few <- suppressWarnings(segment_level(as_field(matrix(c(0, 1, 2, 3), 2), depth = 8), low = 1.5))
+  expect_gte(area_fraction_error(few), 0)
+})
+
+test_that("medians of tiles equal the plain ones, without what is excluded", {
+  set.seed(41)
+  for (k in 1:30) {
+    size <- sample(5:30, 2, TRUE)
+    m <- matrix(as.numeric(sample(0:20, prod(size), TRUE)), size[1])
+    outside <- if (k %% 2) matrix(NA, 0, 0) else matrix(stats::runif(prod(size)) < 0.3, size[1])
+    rows <- floor(size[1] * (1:5) / 5)
+    cols <- floor(size[2] * (1:3) / 3)
+    found <- core_tile_middles(m, outside, 10, rows, cols)
+    plain <- NULL
+    for (x in seq_along(cols)) for (y in seq_along(rows)) {
+      part <- m
+      if (length(outside)) part[outside] <- NA
+      part <- part[(c(0, rows)[y] + 1):rows[y], (c(0, cols)[x] + 1):cols[x]]
+      part <- part[!is.na(part)]
+      both <- any(part > 10) && any(part <= 10)
+      plain <- cbind(plain, c(
+        if (length(part)) mean(part > 10) else 0,
+        if (both) c(stats::median(part[part <= 10]), stats::median(part[part > 10])) else c(0, 0)
+      ))
+    }
+    expect_equal(found, plain)
+  }
+})

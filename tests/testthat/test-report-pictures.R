@@ -1,0 +1,43 @@
+test_that("levels and histograms are those of the sample's fields", {
+  fields <- data.frame(field = c("1", "2"), threshold = c("100.5", "90 120"), batch = "B", sample = "S")
+  expect_equal(
+    field_levels(fields), tibble::tibble(field = c("1", "2", "2"), level = c(100.5, 90, 120))
+  )
+  run <- list(histograms = data.frame(
+    batch = c("B", "B", "C"), sample = c("S", "T", "S"), count = 1:3
+  ))
+  expect_equal(field_histograms(run, fields)$count, 1)
+})
+
+test_that("an overlay is copied into the page, a link or what is none is named", {
+  file <- tempfile(fileext = ".jpg")
+  save_overlay(measured_beads(), file, "T")
+  copied <- overlay_copy(data.frame(image = "a.png"), file)
+  expect_equal(copied[c("kind", "what")], list(kind = "jpeg", what = "outlines over a.png"))
+  expect_identical(copied$bytes, file_bytes(file))
+  link <- tempfile(fileext = ".jpg")
+  file.symlink(file, link)
+  expect_warning(said <- overlay_copy(data.frame(image = "a.png"), link), "is a link")
+  expect_match(as.character(said), "Not shown: outlines over a.png")
+  expect_warning(
+    overlay_copy(data.frame(image = "a.png"), tempfile()), class = "bemrick_warning_report_part"
+  )
+})
+
+test_that("every weight that is limited has its distribution", {
+  run <- judged_by_hand()
+  run$provenance <- list(specification = list(limits = list(list(
+    name = "percentile", args = list(p = 50, weight = "volume", of = "ecd"), min = NULL,
+    max = list(value = 15, text = "15 um")
+  ))))
+  pictures <- report_distributions(run$objects, run, "batch B", "auto")
+  expect_equal(vapply(pictures, function(p) p$what, ""), c(
+    "size distribution by number of batch B", "size distribution by volume of batch B"
+  ))
+  expect_equal(dim(png::readPNG(pictures[[1]]$bytes))[1:2], c(760, 1000))
+  overview <- report_overview(run)
+  expect_equal(names(overview), c("verdict", "porosity", "budget"))
+  expect_equal(dim(png::readPNG(overview$verdict$bytes))[1], 130 + 66 * 2 + 52 * 4)
+  expect_equal(dim(png::readPNG(overview$porosity$bytes))[1], 180 + 70 * 2)
+  expect_equal(dim(png::readPNG(overview$budget$bytes))[1], 200 + 66 * 2 + 48 * 4)
+})

@@ -1,0 +1,108 @@
+shown <- function(tag) as.character(tag)
+
+test_that("titles name product and batches", {
+  run <- list(
+    provenance = list(specification = list(product = "Plate")),
+    fields = data.frame(batch = c("7", "7", "8"))
+  )
+  expect_equal(report_title(run), "Plate, batch 7, 8")
+  run$provenance$specification <- NULL
+  expect_equal(report_title(run), "7, 8")
+})
+
+test_that("limits are told with interval, probability and what would decide them", {
+  limits <- judged_by_hand()$verdict$limits
+  table <- shown(report_limits(limits))
+  expect_match(table, "31.00 %", fixed = TRUE)
+  expect_match(table, "20 % to 36 % (warning above 33)", fixed = TRUE)
+  expect_match(table, paste0(round(100 * limits$conforming[1]), " %"), fixed = TRUE)
+  expect_match(table, "class=\"verdict undecided\"")
+  limits$conforming[1] <- limits$low[1] <- NA
+  expect_match(shown(report_limits(limits[1, ])), "<td>\u2013</td>.*<td>\u2013</td>")
+  limits$verdict <- "pass"
+  limits$warned <- c(TRUE, FALSE, FALSE, FALSE)
+  expect_length(gregexpr("warning limit exceeded", shown(report_limits(limits)))[[1]], 1)
+  limits$verdict[1] <- "fail"
+  expect_no_match(shown(report_limits(limits)), "warning limit exceeded")
+})
+
+test_that("accuracy over fields is told where there are two that have some", {
+  fields <- data.frame(
+    area_fraction = c(0.3, 0.34, 0.9), status = c("measured", "measured", "faulty")
+  )
+  said <- shown(report_accuracy(fields))
+  m <- mean_over_fields(c(0.3, 0.34))
+  expect_match(said, "over 2 fields: mean 32.00 %, standard deviation 2.8 points")
+  expect_match(
+    said, paste0("relative accuracy ", show_number(100 * m$relative_accuracy, 2), " %"),
+    fixed = TRUE
+  )
+  expect_match(said, paste("5 % takes", fields_needed(c(0.3, 0.34), "5 %")), fixed = TRUE)
+  expect_null(report_accuracy(fields[1, ]))
+  expect_null(report_accuracy(data.frame(area_fraction = c(0, 0), status = "measured")))
+})
+
+test_that("fields, tallies and methods are told whole", {
+  fields <- data.frame(
+    field = c("1", "2"), image = c("a.png", "b.png"), status = c("measured", "faulty"),
+    found = c(5L, NA), accepted = c(4L, NA), area_fraction = c(0.1234, NA),
+    threshold = c("120.5", ""), reason = c("", "Broken."), warnings = c("Dark.", ""),
+    by_hand = c("a.png: 2 left out", "")
+  )
+  table <- shown(report_fields(fields))
+  expect_match(table, "12.34 %</td><td>120.5</td>", fixed = TRUE)
+  expect_match(table, "<td>Dark.</td>", fixed = TRUE)
+  expect_match(table, "<td>Broken.</td>", fixed = TRUE)
+  objects <- data.frame(accepted = c(TRUE, TRUE, FALSE), reason = c("", "", "dust"))
+  tally <- shown(report_tally(objects, fields))
+  expect_match(tally, "<td>dust</td><td>1</td><td>33.3 %</td>", fixed = TRUE)
+  expect_match(tally, "By hand: a.png: 2 left out.", fixed = TRUE)
+  expect_no_match(shown(report_tally(objects, fields[2, ])), "By hand")
+  method <- list(title = "T", file = "m.yml", sha256 = strrep("ab", 32), steps = list(
+    list(filter_median = list(radius = "2 px", n = 3)), list(find_objects = list())
+  ))
+  said <- report_methods(list(provenance = list(methods = list(method))))
+  expect_equal(
+    said,
+    paste0(
+      "T  (m.yml, SHA-256 abababababababab\u2026)\n  filter_median: radius = 2 px, n = 3\n  find_objects: "
+    )
+  )
+  expect_equal(batch_words(list(rule = "at_least", at_least = 2)), "at least 2 samples")
+  expect_equal(batch_words(list(rule = "all")), "all")
+})
+
+test_that("what it takes to repeat a run is told", {
+  provenance <- list(
+    calibrations = list(
+      list(
+        file = "c.yml", name = "500x", pixel = c(x = 0.5, y = 0.5), unit = "um",
+        uncertainty = 0.002, found = "bar", sha256 = strrep("cd", 32)
+      ),
+      list(file = "tags", found = "the tags of each image")
+    ),
+    specification = list(
+      file = "s.yml", decision = list(rule = "guarded", confidence = 0.95),
+      batch = list(rule = "all"), sha256 = strrep("ef", 32)
+    ),
+    versions = list(R = "4", bemrick = "0.1"), started = "2026-11-26", seconds = 3,
+    bootstrap = list(replicates = 2000, seed = 1)
+  )
+  said <- shown(report_repeat(list(provenance = provenance)))
+  expect_match(
+    said,
+    "c.yml (500x): 0.5 \u00b5m per pixel, \u00b1 0.2 %, bar; SHA-256 cdcdcdcdcdcdcdcd\u2026; the tags of each image",
+    fixed = TRUE
+  )
+  expect_match(
+    said, "s.yml, rule guarded at 95 %, batch rule all; SHA-256 efefefefefefefef", fixed = TRUE
+  )
+  expect_match(said, "2026-11-26, took 3 s", fixed = TRUE)
+  expect_match(said, "R 4, bemrick 0.1", fixed = TRUE)
+  expect_match(said, "2000 replicates, seed 1", fixed = TRUE)
+  provenance$specification <- NULL
+  provenance$calibrations <- list()
+  bare <- shown(report_repeat(list(provenance = provenance)))
+  expect_match(bare, "<td>none</td>", fixed = TRUE)
+  expect_match(bare, "none: measured in pixels", fixed = TRUE)
+})

@@ -1,0 +1,90 @@
+test_that("outlines come back from their file as they were, whole pixels and finer", {
+  for (outline in c("pixel", "subpixel")) {
+    m <- accept_objects(measure_objects(
+      find_objects(segment_auto(filter_gaussian(small_beads(), 1))), outline
+    ))
+    file <- tempfile(fileext = ".geojson")
+    write_outlines(m, file)
+    back <- read_outlines(file)
+    own <- object_outlines(attr(m, "objects"), outline)
+    by_id <- function(o) {
+      o <- o[order(o$id, o$hole), ]
+      as.data.frame(o[c("id", "hole", "x_px", "y_px")])
+    }
+    expect_equal(by_id(back)[1:2], by_id(own)[1:2])
+    # to a thousandth of a pixel
+    off <- as.matrix(by_id(back)[3:4] - by_id(own)[3:4])
+    expect_lte(max(abs(off)), 0.0005 + 1e-12)
+    expect_equal(back$accepted[!duplicated(back$id)], m$accepted[unique(back$id)])
+  }
+  expect_error(
+    read_outlines(text_file("x", ext = ".geojson")), "not valid JSON",
+    class = "bemrick_error_file_content"
+  )
+  expect_error(
+    read_outlines(text_file("{}", ext = ".geojson")), "not hold outlines",
+    class = "bemrick_error_file_content"
+  )
+})
+
+test_that("coordinates are written to a thousandth, without zeros at their end", {
+  texts <- core_ring_texts(
+    c(0, 12.5, 0.0004, 3.1416, 7, 1e5), c(1, 2, 0.0006, -0.25, 7.1, 2.999999), c(3L, 3L)
+  )
+  expect_equal(texts, c("[[0,1],[12.5,2],[0,0.001],[0,1]]", "[[3.142,-0.25],[7,7.1],[100000,3],[3.142,-0.25]]"))
+  none <- tempfile(fileext = ".geojson")
+  write_outlines(measure_objects(find_objects(mask_of(matrix(0, 9, 9)))), none)
+  expect_equal(nrow(read_outlines(none)), 0)
+  reasons <- measured_beads()
+  reasons$reason[2] <- "by hand: \"dust\" \\ \u00fc\n"
+  file <- tempfile(fileext = ".geojson")
+  write_outlines(reasons, file)
+  back <- read_outlines(file)
+  expect_equal(back$reason[match(2, back$id)], reasons$reason[2])
+})
+
+test_that("samples have their sizes, porosity with its interval, and count per area", {
+  run <- made_run(c(0.30, 0.34), c(10, 20, 30, 40))
+  s <- samples_table(run)
+  expect_equal(c(s$mean_um, s$smallest_um, s$d50_um, s$largest_um), c(25, 10, 25, 40))
+  expect_equal(s$sd_um, sqrt(125))
+  expect_equal(s$d32_um, 100000 / 3000)
+  expect_equal(s$area_fraction_high - s$area_fraction, stats::qt(0.975, 1) * 0.02)
+  expect_equal(s$count_per_mm2, 4)
+  run$objects$accepted <- FALSE
+  none <- samples_table(run)
+  expect_true(is.na(none$mean_um) && is.na(none$span))
+})
+
+test_that("samples count their own fields and objects, accepted ones only", {
+  run <- made_run(c(0.30, 0.34, 0.5), c(10, 20), status = c("measured", "measured", "faulty"))
+  other <- made_run(0.2, c(5, 6, 7))
+  other$fields$sample <- other$objects$sample <- "T"
+  both <- new_run(rbind(run$objects, other$objects), rbind(run$fields, other$fields), NULL, "um", NULL, NULL)
+  both$objects$accepted[1] <- FALSE
+  s <- samples_table(both)
+  expect_equal(s$sample, c("S", "T"))
+  expect_equal(s$fields, c(2, 1))
+  expect_equal(s$faulty, c(1, 0))
+  expect_equal(s$objects, c(3, 3))
+  expect_equal(s$area_fraction, c(0.32, 0.2))
+  expect_equal(s$smallest_um, c(10, 5))
+  expect_false("verdict" %in% names(s))
+})
+
+test_that("what is needed to repeat a run is written down", {
+  method <- new_method(list(list(step = "find_objects", args = list())), "t", "o", "m.yml", "abc")
+  scale <- half_um()
+  scale$file <- "c.yml"
+  spec <- spec_of("porosity: {max: 30 %}")
+  p <- provenance_of(NULL, list(method, method), list(scale, "tags", NULL), spec, Sys.time() - 2)
+  expect_length(p$methods, 1)
+  expect_equal(p$methods[[1]]$sha256, "abc")
+  expect_equal(vapply(p$calibrations, function(c) c$file, ""), c("c.yml", "tags"))
+  expect_equal(p$calibrations[[1]]$pixel, c(0.5, 0.5))
+  expect_equal(p$specification$product, "P")
+  expect_equal(p$bootstrap, list(replicates = 2000, seed = 1))
+  expect_gte(p$seconds, 2)
+  expect_null(provenance_of(NULL, list(method), list(NULL), NULL, Sys.time())$specification)
+  expect_length(provenance_of(NULL, list(method), list(NULL), NULL, Sys.time())$calibrations, 0)
+})

@@ -1,0 +1,16 @@
+# Which lines of R code the tests reach: per file and the whole, into build/coverage.csv; lines not
+# reached are printed. Kernels are compiled as always (their tests compare whole results).
+options(covr.flags = list())
+Sys.setenv(NOT_CRAN = "true")
+found <- covr::package_coverage(
+  type = "tests", quiet = TRUE, line_exclusions = list("R/RcppExports.R")
+)
+rows <- covr::tally_coverage(found, by = "line")
+rows <- rows[grepl("[.]R$", rows$filename), ]
+files <- aggregate(cbind(lines = 1, reached = value > 0) ~ filename, rows, sum)
+files$percent <- round(100 * files$reached / files$lines, 1)
+dir.create("build", showWarnings = FALSE)
+write.csv(files[order(files$percent), ], "build/coverage.csv", row.names = FALSE)
+missed <- rows[rows$value == 0, c("filename", "line")]
+cat(paste0(missed$filename, ":", missed$line), sep = "\n")
+cat(sprintf("%.1f %% of %d lines\n", 100 * mean(rows$value > 0), nrow(rows)))
