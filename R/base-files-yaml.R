@@ -20,8 +20,8 @@ null_for_missing <- function(x) {
     x[] <- lapply(x, null_for_missing)
     return(x)
   }
-  if (is.atomic(x) && anyNA(x)) return(lapply(as.list(x), function(v) if (is.na(v)) NA else v))
-  x
+  if (!is.atomic(x) || !anyNA(x)) return(x)
+  if (length(x) == 1) NA else lapply(as.list(x), null_for_missing)
 }
 
 # A YAML file of ours: `bemrick: <kind> 1` and known keys only.

@@ -39,7 +39,7 @@ test_that("what is no sheet is refused by its separator or its bytes", {
   refused <- function(file, message) {
     expect_error(read_sheet_file(file), message, class = "bemrick_error_file_content")
   }
-  refused(sheet("sep=|\na|b\n"), "separated by")
+  refused(sheet("sep=|\na|b\n"), "uses the separator .*\\|")
   refused(sheet("a;b\n1;2;3\n"), "semicolon-separated.*\n.*line 2 has 3 cells")
   workbook <- tempfile(fileext = ".csv")
   writeBin(as.raw(c(0x50, 0x4b, 3, 4, 0, 0, 0, 9, 9, 9)), workbook)

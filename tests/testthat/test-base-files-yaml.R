@@ -31,13 +31,15 @@ test_that("what is written is read back: numbers to twelve digits, words, flags,
   file <- tempfile(fileext = ".yml")
   content <- list(
     bemrick = "t 1", a = 0.123456789012, b = "no", c = FALSE, d = TRUE, e = c(1.5, 2),
-    f = list(list(g = NA), "y")
+    f = list(list(g = NA), "y"), h = NA_real_, k = c(1, NA)
   )
   write_yaml_file(content, file)
   back <- read_yaml_file(file, "t", names(content))
   expect_identical(back$a, 0.123456789012)
   expect_identical(back[c("b", "c", "d", "e")], content[c("b", "c", "d", "e")])
   expect_identical(back$f, list(list(g = NULL), "y"))
+  expect_null(back$h)
+  expect_identical(back$k, list(1, NULL))
   expect_error(write_yaml_file(content, file), class = "bemrick_error_exists")
   write_yaml_file(list(bemrick = "t 1"), file, replace = TRUE)
   expect_equal(readLines(file), "bemrick: t 1")
