@@ -129,6 +129,10 @@ core_ring_texts <- function(x, y, size) {
     .Call(`_bemrick_core_ring_texts`, x, y, size)
 }
 
+core_fill_rings <- function(x, y, size, id, rows, cols) {
+    .Call(`_bemrick_core_fill_rings`, x, y, size, id, rows, cols)
+}
+
 core_levels_of_shares <- function(shares, top) {
     .Call(`_bemrick_core_levels_of_shares`, shares, top)
 }

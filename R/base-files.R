@@ -79,6 +79,17 @@ file_sha256 <- function(file) {
   unclass(as.character(openssl::sha256(con)))
 }
 
+# A path as seen from a folder, both there: by way of the folders they share, so that it holds when
+# these are moved together.
+relative_path <- function(file, folder) {
+  to <- strsplit(normalizePath(file, "/"), "/", fixed = TRUE)[[1]]
+  from <- strsplit(normalizePath(folder, "/"), "/", fixed = TRUE)[[1]]
+  shorter <- seq_len(min(length(to), length(from)))
+  shared <- match(FALSE, to[shorter] == from[shorter], length(shorter) + 1) - 1
+  if (shared < 2) return(paste(to, collapse = "/"))  # nothing but the root
+  paste(c(rep("..", length(from) - shared), to[-seq_len(shared)]), collapse = "/")
+}
+
 has_order_mark <- function(bytes) {
   length(bytes) >= 3 && identical(bytes[1:3], as.raw(c(0xef, 0xbb, 0xbf)))
 }

@@ -5,9 +5,14 @@
 registered <- new.env(parent = emptyenv())
 
 # A function that a method may name: what its first argument is and what it returns, as classes,
-# which of its arguments are lengths, and which may be the path of a table.
-register_step <- function(name, takes, gives, lengths = character(), tables = character()) {
-  registered$steps[[name]] <- list(takes = takes, gives = gives, lengths = lengths, tables = tables)
+# which of its arguments are lengths, which may be the path of a table, and whether it changes which
+# part of the picture is looked at, or at what size (`part`).
+register_step <- function(
+  name, takes, gives, lengths = character(), tables = character(), part = FALSE
+) {
+  registered$steps[[name]] <- list(
+    takes = takes, gives = gives, lengths = lengths, tables = tables, part = part
+  )
 }
 
 # A command of the program: cli_<name>(), and its line in the program's help.

@@ -88,15 +88,6 @@ check_own_columns <- function(names, where, call = rlang::caller_env()) {
   }
 }
 
-own_columns <- function(names, where, call = rlang::caller_env()) {
-  ours <- c(batch_columns, optional_columns)
-  for (name in names) {
-    if (min(utils::adist(name, ours, ignore.case = TRUE)) <= if (nchar(name) < 8) 1 else 2) {
-      check_known(name, ours, "column", where, call)
-    }
-  }
-}
-
 own_columns <- function(list) list[setdiff(names(list), c(batch_columns, optional_columns))]
 
 read_list_columns <- function(list, where, call = rlang::caller_env()) {

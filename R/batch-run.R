@@ -87,8 +87,10 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
   if (!is.null(spec)) run$verdict <- judge(run, spec)
   run$provenance <- provenance_of(list, methods, calibrations, spec, started)
   if (!is.null(out)) {
+    run$provenance$pictures <- pictures_of_list(list, methods, run$provenance$methods, staging)
     write_run(run, staging)
     publish_results(staging, out, replace)
+    run$dir <- out
   }
   run
 }

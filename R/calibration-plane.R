@@ -150,7 +150,7 @@ rectify_field <- function(field, pixel = NULL) {
 
   field
 }
-register_step("rectify_field", takes = "bm_field", gives = "bm_field")
+register_step("rectify_field", takes = "bm_field", gives = "bm_field", part = TRUE)
 
 # The plane turned so that its x runs along the picture's at the middle.
 upright_plane <- function(plane, field) {

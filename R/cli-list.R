@@ -26,7 +26,9 @@ cli_list <- function(args) {
   list <- as_option(
     list_pictures(parsed$words, o$names, o$calibration %||% NA), c(names = "--names")
   )
-  list$image <- from_folder(file.path(parsed$words, list$image), dirname(o$out))
+  list$image <- vapply(
+    file.path(parsed$words, list$image), relative_path, "", folder = dirname(o$out)
+  )
   write_table_file(list, o$out, o$replace)
   say("Wrote ", o$out, ": ", nrow(list), " pictures of ", nrow(unique(list[1:2])), " samples.")
   0L
@@ -38,11 +40,4 @@ names_option <- function() {
     "--names", "How file names encode batch, sample and field [%default]", "PATTERN",
     "{batch}-{sample}{field}"
   )
-}
-
-# A path as seen from a folder, where it lies in it; else the whole path.
-from_folder <- function(paths, folder) {
-  whole <- normalizePath(paths)
-  here <- paste0(normalizePath(folder), "/")
-  ifelse(startsWith(whole, here), substring(whole, nchar(here) + 1), whole)
 }

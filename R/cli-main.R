@@ -3,7 +3,7 @@
 #' The command-line program
 #'
 #' What `exec/bemrick` runs: `bemrick demo`, `inspect`, `calibrate`, `steps`, `new`, `list`,
-#' `measure`, `batch`, `report` and `compare`, each with `--help`. Tables go to standard output,
+#' `measure`, `batch`, `look`, `report` and `compare`, each with `--help`. Tables go to standard output,
 #' messages and progress to standard error. Names of files and texts are UTF-8.
 #'
 #' @param args The words after the program's name.

@@ -123,11 +123,14 @@ classes_of_words <- function(text) {
 }
 
 # "1,2,3,4" as four numbers.
-numbers_of_words <- function(text, name) {
+numbers_of_words <- function(text, name, count = 4) {
   if (is.null(text)) return(NULL)
   values <- vapply(strsplit(text, ",")[[1]], number_of_words, 0, name = name, USE.NAMES = FALSE)
-  if (length(values) != 4) {
-    usage(paste0("--", name, " must be four numbers with commas between, not \"", text, "\"."))
+  if (length(values) != count) {
+    shown <- if (count == 2) "two" else "four"
+    usage(paste0(
+      "--", name, " must be ", shown, " numbers with commas between, not \"", text, "\"."
+    ))
   }
   values
 }

@@ -23,7 +23,7 @@ crop_to <- function(field, box) {
   )
   field
 }
-register_step("crop_to", takes = "bm_field", gives = "bm_field")
+register_step("crop_to", takes = "bm_field", gives = "bm_field", part = TRUE)
 
 box_in_pixels <- function(box, calibration) {
   if (!is.character(box) && !is.list(box)) return(box)
@@ -68,7 +68,7 @@ shrink_field <- function(field, times) {
 
   field
 }
-register_step("shrink_field", takes = "bm_field", gives = "bm_field")
+register_step("shrink_field", takes = "bm_field", gives = "bm_field", part = TRUE)
 
 check_box <- function(box, field, call = rlang::caller_env()) {
   good <- is.numeric(box) && length(box) == 4 && all(is.finite(box)) && box[1] < box[3] &&

@@ -32,7 +32,7 @@ exclude_overlay <- function(field) {
   )
   field
 }
-register_step("exclude_overlay", takes = "bm_field", gives = "bm_field")
+register_step("exclude_overlay", takes = "bm_field", gives = "bm_field", part = TRUE)
 
 # list(pixels (logical matrix), boxes (tibble: kind bar, lettering or plate; left, top, right,
 # bottom in pixels; ink bright or dark)).

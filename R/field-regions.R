@@ -158,7 +158,7 @@ keep_within <- function(field, region) {
 
   field
 }
-register_step("keep_within", takes = "bm_field", gives = "bm_field")
+register_step("keep_within", takes = "bm_field", gives = "bm_field", part = TRUE)
 
 region_sizes <- c(box = 4, circle = 3, ring = 4)
 

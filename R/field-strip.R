@@ -33,7 +33,7 @@ trim_strip <- function(field) {
   field$trail <- add_step(field$trail, "trim_strip", decided = strip)
   field
 }
-register_step("trim_strip", takes = "bm_field", gives = "bm_field")
+register_step("trim_strip", takes = "bm_field", gives = "bm_field", part = TRUE)
 
 # list(side, pixels): the strip of the first side that has one; pixels = 0 when there is none.
 find_strip <- function(pixels, top) {

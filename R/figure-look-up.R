@@ -29,7 +29,10 @@ autoplot.bm_object <- function(object, ...) {
       ylim = c(nrow(grey) * 1.1, 0), expand = FALSE
     ) +
     ggplot2::labs(
-      title = paste("Object", object$row$id), subtitle = if (!object$row$accepted) object$row$reason
+      title = paste("Object", object$row$id),
+      subtitle = paste(
+        c(field$source$file, if (!object$row$accepted) object$row$reason), collapse = ": "
+      )
     )
 
   patchwork::wrap_plots(picture, object_panel(object$row), widths = c(4, 3))

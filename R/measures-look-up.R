@@ -14,7 +14,8 @@ as_tibble.bm_object <- function(x, ...) x$row
 #' Look up one object
 #'
 #' From the picture to the table and back: the row of an object, its outline, and the part of the
-#' picture round it. [plot()] draws it.
+#' picture round it. [plot()] draws it. Objects of a results folder are looked up in what
+#' [measures_of()] gives.
 #'
 #' @param measures A `bm_measures`.
 #' @param id Number of the object, or
@@ -46,11 +47,11 @@ look_up <- function(measures, id = NULL, x = NULL, y = NULL) {
     max(1, min(inside[, k]) - room):min(most, max(inside[, k]) + room)
   }
   part <- list(rows = reach(1, nrow(objects$labels)), cols = reach(2, ncol(objects$labels)))
-  alone <- matrix(as.integer(objects$labels == id), nrow(objects$labels))
+  outlines <- outlines_of(measures)
 
   structure(
     list(
-      row = unclass_measures(measures)[place, ], outline = tibble::as_tibble(core_outlines(alone)),
+      row = unclass_measures(measures)[place, ], outline = outlines[outlines$id == id, ],
       part = part, field = objects$mask$field
     ),
     class = c("bm_object", "bemrick")

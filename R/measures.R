@@ -168,8 +168,10 @@ outline_of <- function(measures) {
   if (length(said)) said[[length(said)]]$args$outline %||% "pixel" else "pixel"
 }
 
+# Those of a results folder are kept with the objects.
 outlines_of <- function(measures) {
-  object_outlines(attr(measures, "objects"), outline_of(measures))
+  objects <- attr(measures, "objects")
+  objects$outlines %||% object_outlines(objects, outline_of(measures))
 }
 
 # A table that was reshaped is still a table of measures as long as it has every column that gives

@@ -56,7 +56,8 @@ check_step_values <- function(step, call) {
   for (name in intersect(names(step$args), registered$steps[[step$step]]$lengths)) {
     length_in_pixels(step$args[[name]], any_scale, name, call = call)
   }
-  for (name in intersect(names(step$args), names(measure_table))) {
+  own <- names(formals(registered_function(step$step)))
+  for (name in setdiff(intersect(names(step$args), names(measure_table)), own)) {
     limit <- step$args[[name]]
     units <- vapply(as.list(limit), function(x) parse_quantity(x, name, call)$unit, "")
     given <- !is.na(unlist(limit))

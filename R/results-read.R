@@ -71,7 +71,8 @@ read_verdict <- function(dir, provenance) {
 # text as well.
 text_columns <- c(
   "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration",
-  "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part", "decided_by"
+  "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part", "decided_by",
+  "suspected"
 )
 
 # What every table must hold; more may be there.
@@ -163,7 +164,10 @@ check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
     is_specification(provenance$specification) &&
     all_records(
       provenance$methods, c("title", "file", "sha256"), function(m) all_records(m$steps)
-    ) && all_records(provenance$calibrations, c("file", "name", "sha256", "unit", "found"))
+    ) && all_records(provenance$calibrations, c("file", "name", "sha256", "unit", "found")) &&
+    all_records(provenance$pictures, c("path", "channel"), function(p) {
+      is.null(p$method) || isTRUE(p$method %in% seq_along(provenance$methods))
+    })
   if (!good) {
     bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", call = call)
   }

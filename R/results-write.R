@@ -78,9 +78,7 @@ size_distribution_of <- function(objects, unit) {
 }
 
 provenance_of <- function(list, methods, calibrations, spec, started) {
-  used <- unique(lapply(
-    methods, function(m) c(method_content(m), file = m$file, sha256 = m$sha256)
-  ))
+  used <- unique(lapply(methods, method_record))
   scales <- unique(Filter(Negate(is.null), lapply(calibrations, function(c) {
     if (identical(c, "tags")) return(list(file = "tags", found = "the tags of each image"))
     if (!is.null(c)) {
@@ -105,6 +103,24 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
     bootstrap = list(replicates = 2000, seed = 1)
   )
 }
+
+method_record <- function(method) {
+  c(method_content(method), file = method$file, sha256 = method$sha256)
+}
+
+# Where each picture lies as seen from the results (which are still in `staging`, beside their
+# place), what of it was read, and by which of `used` it was measured.
+pictures_of_list <- function(list, methods, used, staging) {
+  number <- match(lapply(methods, method_record), used)
+  lapply(seq_len(nrow(list)), function(k) {
+    list(
+      path = relative_path(list$image[k], staging), page = na_as_null(list$page[k]),
+      channel = na_as_null(list$channel[k]), method = number[k]
+    )
+  })
+}
+
+na_as_null <- function(x) if (!is.na(x)) x
 
 write_run <- function(run, staging) {
   keep <- function(table, name) write_table_file(table, file.path(staging, name))

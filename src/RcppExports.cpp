@@ -457,6 +457,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_fill_rings
+Rcpp::IntegerMatrix core_fill_rings(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& id, int rows, int cols);
+RcppExport SEXP _bemrick_core_fill_rings(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP idSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type size(sizeSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type id(idSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_fill_rings(x, y, size, id, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_levels_of_shares
 Rcpp::NumericMatrix core_levels_of_shares(Rcpp::NumericMatrix shares, double top);
 RcppExport SEXP _bemrick_core_levels_of_shares(SEXP sharesSEXP, SEXP topSEXP) {
@@ -662,6 +678,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_skeleton_lengths", (DL_FUNC) &_bemrick_core_skeleton_lengths, 5},
     {"_bemrick_core_neighbours", (DL_FUNC) &_bemrick_core_neighbours, 6},
     {"_bemrick_core_ring_texts", (DL_FUNC) &_bemrick_core_ring_texts, 3},
+    {"_bemrick_core_fill_rings", (DL_FUNC) &_bemrick_core_fill_rings, 6},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels_of_packed", (DL_FUNC) &_bemrick_core_levels_of_packed, 5},

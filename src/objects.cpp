@@ -1,5 +1,6 @@
 #include "glue.h"
 
+#include "core/outline/fill_rings.h"
 #include "core/outline/ring_text.h"
 #include "core/objects/apart.h"
 #include "core/outline/contour_measure.h"
@@ -273,4 +274,21 @@ Rcpp::CharacterVector core_ring_texts(const Rcpp::NumericVector& x, const Rcpp::
     from += size[k];
   }
   return out;
+}
+
+// Labels of a picture from outlines: rings one after the other with their sizes and the number of
+// the object each belongs to, those of one object together.
+// [[Rcpp::export]]
+Rcpp::IntegerMatrix core_fill_rings(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
+                                    const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& id,
+                                    int rows, int cols) {
+  Rcpp::IntegerMatrix labels(rows, cols);
+  bm::Crossings crossings(rows);
+  R_xlen_t from = 0;
+  for (R_xlen_t k = 0; k < size.size(); ++k) {
+    crossings.add(x.begin() + from, y.begin() + from, static_cast<std::size_t>(size[k]));
+    from += size[k];
+    if (k + 1 == size.size() || id[k + 1] != id[k]) crossings.fill(writable(labels), id[k]);
+  }
+  return labels;
 }

@@ -103,6 +103,9 @@ good_calls <- function() {
     kernel_log = list(sigma = 1), kernel_mean = list(radius = 1),
     kernel_of = list(weights = matrix(1, 3, 3)),
     level_response = list(x = measures, levels = c(100, 110, 120)),
+    measures_of = list(
+      run = read_run(out), field = "1", sample = "A", batch = NULL, images = NULL
+    ),
     look_up = list(measures = measures, id = 1, x = NULL, y = NULL),
     mask_boundary = list(mask = mask),
     mask_close = shapes(), mask_combine = list(mask = mask, other = mask, how = "and"),

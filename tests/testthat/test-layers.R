@@ -54,6 +54,12 @@ test_that("every file has a room and calls only downward", {
   )
 })
 
+test_that("every name is defined once", {
+  skip_without_sources()
+  names <- unlist(lapply(sources(), defined_by))
+  expect_equal(unname(names[duplicated(names)]), character())
+})
+
 test_that("no files call each other in a circle", {
   skip_without_sources()
   calls <- calls_between(sources())

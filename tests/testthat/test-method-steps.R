@@ -56,3 +56,13 @@ test_that("limits of a method may be in pixels or in lengths, one kind each", {
     "mask_open.*step 2.*not valid", class = "bemrick_error_argument"
   )
 })
+
+test_that("a step's own argument that is named like a measure is no limit", {
+  method <- c(
+    "bemrick: method 1", "steps:", "  - segment_auto: {}", "  - find_objects: {}",
+    "  - measure_objects: {}", "  - suspect_merges: {solidity: 0.8}"
+  )
+  expect_equal(read_method(text_file(method))$steps[[4]]$args, list(solidity = 0.8))
+  wrong <- sub("0.8", "[0.8]", sub("suspect_merges", "accept_objects", method))
+  expect_error(read_method(text_file(wrong)), "two values", class = "bemrick_error_argument")
+})

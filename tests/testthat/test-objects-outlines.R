@@ -306,3 +306,25 @@ test_that("pixels that are not square have corners too", {
     )
   }
 })
+
+test_that("outlines filled give the labels they were drawn round, cut off at the frame", {
+  set.seed(5)
+  for (k in 1:40) {
+    size <- sample(3:12, 2, TRUE)
+    objects <- find_objects(mask_of(matrix(runif(prod(size)) < 0.55, size[1])))
+    o <- object_outlines(objects)
+    o <- o[order(o$id), ]
+    first <- which(!duplicated(o$ring))
+    corners <- diff(c(first, nrow(o) + 1L))
+    fill <- function(size, shift = 0) {
+      core_fill_rings(o$x_px + shift, o$y_px + shift, corners, o$id[first], size[1], size[2])
+    }
+    expect_equal(fill(size), objects$labels)
+    expect_equal(fill(size + 2, 1)[1 + seq_len(size[1]), 1 + seq_len(size[2])], objects$labels)
+    within <- objects$labels[2:(size[1] - 1), 2:(size[2] - 1), drop = FALSE]
+    expect_equal(fill(size - 2, -1), within)
+  }
+  # a centre on a side belongs to what lies right of it or below it
+  triangle <- core_fill_rings(c(0, 8, 0), c(0, 8, 8), 3L, 7L, 8L, 8L)
+  expect_equal(triangle, 7L * (row(triangle) > col(triangle)))
+})

@@ -1,0 +1,144 @@
+# A run of the small lab on disk, by a method of its own: cut, shrunk, suspected, sub-pixel.
+method_lines <- c(
+  "bemrick: method 1", "title: t", "steps:", "  - trim_strip: {}",
+  "  - crop_to: {box: [20 um, 10, 500, 380]}", "  - shrink_field: {times: 2}",
+  "  - filter_median: {radius: 1}", "  - keep_within: {region: {circle: [120, 95, 85]}}",
+  "  - segment_auto: {phase: bright}", "  - find_objects: {}",
+  "  - measure_objects: {outline: subpixel}", "  - suspect_merges: {solidity: 1}",
+  "  - accept_objects: {edge: drop}"
+)
+run_on_disk <- function(lines = method_lines) {
+  dir <- tempfile("moved-")
+  dir.create(dir)
+  file.copy(bead_lab(), dir, recursive = TRUE)
+  lab <- file.path(dir, "alumina-beads")
+  suppressWarnings(run_batch(
+    file.path(lab, "batch.csv"), text_file(lines, ext = ".method.yml"),
+    out = file.path(lab, "results")
+  ))
+  lab
+}
+
+test_that("a field read back is the table, outlines and picture that its method made", {
+  lab <- run_on_disk()
+  run <- read_run(file.path(lab, "results"))
+  back <- measures_of(run, field = 2, sample = "A")
+  list <- read_batch_list(file.path(lab, "batch.csv"))
+  field <- calibrate(read_field(list$image[2]), list$calibration[2])
+  made <- suppressWarnings(apply_method(field, text_file(method_lines)))
+
+  expect_s3_class(back, "bm_measures")
+  expect_equal(
+    as.list(tibble::as_tibble(back)), as.list(tibble::as_tibble(made)), tolerance = 1e-6
+  )
+  expect_gt(length(unique(back$suspected)), 1)
+  kept <- attr(back, "objects")
+  first <- attr(made, "objects")
+  expect_gt(mean(kept$labels == first$labels), 0.999)
+  expect_equal(kept$mask$field$picture, first$mask$field$picture)
+  expect_equal(kept$mask$field$outside, first$mask$field$outside)
+  expect_equal(
+    kept$mask$field$calibration$pixel, first$mask$field$calibration$pixel, tolerance = 1e-6
+  )
+  expect_equal(c(kept$mask$low, kept$mask$high), c(first$mask$low, first$mask$high), tolerance = 1e-6)
+  rings <- object_outlines(first, "subpixel")
+  expect_equal(sort(outlines_of(back)$x_px), sort(rings$x_px), tolerance = 1e-4)
+  one <- look_up(back, 3)
+  expect_equal(one$outline$y_px, rings$y_px[rings$id == 3], tolerance = 1e-3)
+  expect_identical(look_up(back, x = one$row$x_px, y = one$row$y_px)$row, one$row)
+  expect_s3_class(ggplot2::autoplot(back, of = "ecd"), "ggplot")
+  expect_equal(as_method(back)$steps, read_method(text_file(method_lines))$steps)
+})
+
+test_that("a picture that is not there, was moved or changed is said, and the rest works", {
+  lab <- run_on_disk()
+  run <- read_run(file.path(lab, "results"))
+  expect_no_warning(with_picture <- measures_of(run, 1, "A"))
+  moved <- file.path(dirname(lab), "elsewhere")
+  file.rename(file.path(lab, "images"), moved)
+  expect_warning(without <- measures_of(run, 1, "A"), "not where it was", class = "bemrick_warning_picture")
+  expect_equal(tibble::as_tibble(without), tibble::as_tibble(with_picture))
+  expect_equal(unique(c(attr(without, "objects")$mask$field$picture)), 255)
+  expect_equal(look_up(without, 2)$outline, look_up(with_picture, 2)$outline)
+  expect_no_warning(again <- measures_of(run, 1, "A", images = moved))
+  expect_equal(attr(again, "objects"), attr(with_picture, "objects"))
+  write_field(as_field(matrix(1, 9, 9)), file.path(moved, run$fields$image[1]), replace = TRUE)
+  expect_warning(measures_of(run, 1, "A", images = moved), "no longer the one")
+})
+
+test_that("results and pictures moved together stay together", {
+  lab <- run_on_disk()
+  to <- file.path(dirname(lab), "archive")
+  file.rename(lab, to)
+  expect_no_warning(measures_of(read_run(file.path(to, "results")), 1, "A"))
+  expect_equal(
+    relative_path(file.path(to, "images"), file.path(to, "results")), "../images"
+  )
+  expect_equal(relative_path(file.path(to, "images"), to), "images")
+  expect_equal(relative_path(R.home(), to), normalizePath(R.home()))
+})
+
+test_that("a field is told by as many of its names as it takes", {
+  run <- read_run(file.path(run_on_disk(), "results"))
+  refused <- function(message, ...) {
+    expect_error(measures_of(run, ...), message, class = "bemrick_error_argument")
+  }
+  refused("4 fields of this run")
+  refused("2 fields .*AB-2611, A, 1; AB-2611, B, 1\\.", field = "1")
+  refused("No field .*AB-2611, B, 2", field = 7)
+  refused("`field` must be one string", field = 1:2)
+  unwritten <- run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"))
+  expect_error(measures_of(unwritten), "no results folder", class = "bemrick_error_argument")
+  run$fields$status[1] <- "faulty"
+  run$fields$reason[1] <- "it {is} cut short"
+  refused("\\{is\\} cut short", 1, "A")
+})
+
+test_that("outlines and tables that do not fit each other are refused", {
+  lab <- run_on_disk()
+  run <- read_run(file.path(lab, "results"))
+  damaged <- function(run, message) {
+    expect_error(measures_of(run, 1, "A"), message, class = "bemrick_error_file_content")
+  }
+  less <- run
+  less$objects <- less$objects[-1, ]
+  damaged(less, "not those of")
+  for (size in c(NA, 0, 1e9)) {
+    sized <- run
+    sized$fields$width_px[1] <- size
+    damaged(sized, "no size")
+  }
+  file <- file.path(lab, "results", "run.json")
+  told <- read_json(file, simplifyVector = FALSE)
+  told$pictures[[1]]$method <- "x"
+  write_json(told, file, replace = TRUE)
+  expect_error(read_run(dirname(file)), "damaged", class = "bemrick_error_file_content")
+})
+
+test_that("a picture without scale, of a dark phase and of several thresholds keeps its mask", {
+  between <- function(low, high) c(
+    "bemrick: method 1", "steps:", paste0("  - segment_level: {low: ", low, ", high: ", high, "}"),
+    "  - find_objects: {}", "  - measure_objects: {}"
+  )
+  dir <- tempfile("plain-")
+  dir.create(dir)
+  picture <- matrix(100, 20, 30)
+  picture[5:9, 4:12] <- 150
+  picture[7, 7] <- 40
+  write_field(as_field(picture), file.path(dir, "a-a1.png"))
+  for (levels in list(c("120", "null"), c("null", "60"), c("120", "200"))) {
+    out <- tempfile("results-")
+    suppressWarnings(run_batch(
+      list_of_folder(dir, "{batch}-{sample}{field}", NULL),
+      text_file(between(levels[1], levels[2])), out = out
+    ))
+    mask <- attr(measures_of(read_run(out)), "objects")$mask
+    level <- suppressWarnings(as.numeric(levels))
+    expect_equal(
+      mask$pixels, picture >= max(level[1], -Inf, na.rm = TRUE) &
+        picture <= min(level[2], Inf, na.rm = TRUE)
+    )
+    expect_equal(mask_levels(mask), level[!is.na(level)])
+    expect_null(mask$field$calibration)
+  }
+})
