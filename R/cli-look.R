@@ -18,6 +18,7 @@ cli_look <- function(args) {
       option("--field", "Name of the field", "NAME"), option("--id", "Number of the object", "N"),
       option("--at", "A point within the object, in pixels, instead of its number", "X,Y"),
       option("--of", "Colour objects by the classes of this measure, such as ecd", "MEASURE"),
+      option("--no-numbers", "Leave out the objects' numbers"),
       option("--images", "Folder of the pictures, when they were moved", "DIR"),
       option("--out", "Figure to write (.png, .pdf or .svg)", "FILE"),
       option("--replace", "Overwrite an existing figure"), option("--json", "Print the row as JSON")
@@ -46,7 +47,10 @@ cli_look <- function(args) {
   }
   if (!is.null(o$out)) {
     figure <- if (one) ggplot2::autoplot(found) else as_option(
-      ggplot2::autoplot(measures, measure_file(measures), of = o$of), c(of = "--of")
+      ggplot2::autoplot(
+        measures, measure_file(measures), of = o$of, numbers = !o[["no-numbers"]]
+      ),
+      c(of = "--of")
     )
     save_figure(figure, o$out, replace = o$replace)
     say("Wrote ", o$out)

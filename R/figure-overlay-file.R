@@ -5,41 +5,51 @@
 # ten times as long to pack as all the rest to draw.)
 save_overlay <- function(measures, file, title, outlines = outlines_of(measures)) {
   field <- attr(measures, "objects")$mask$field
-  size <- c(1090, 1090 * nrow(field$picture) / ncol(field$picture) * pixel_ratio(field$calibration))
-  capture <- ragg::agg_capture(width = 1120, height = overlay_height(size), units = "px", res = 144)
+  page <- overlay_page(ncol(field$picture), nrow(field$picture), pixel_ratio(field$calibration))
+  capture <- ragg::agg_capture(page$width, page$height, units = "px", res = 144)
   on.exit(grDevices::dev.off())
-  draw_overlay(measures, outlines, title, size)
+  draw_overlay(measures, outlines, title, page)
   write_bytes(jpeg::writeJPEG(capture(native = TRUE), quality = 0.92), file)
 }
 
-overlay_height <- function(size) round(1.07 * size[2] + 120)
+# The page of an overlay in its own pixels, and where on it a place of the picture lies; the picture
+# has the size `size`, its corner lies `at`.
+overlay_page <- function(width, height, ratio) {
+  at <- c(15, 64)
+  size <- c(1090, 1090 * height / width * ratio)
+  list(
+    width = 1120, height = round(1.07 * size[2] + 120), at = at, size = size,
+    x = function(x) at[1] + x * size[1] / width, y = function(y) at[2] + y * size[2] / height
+  )
+}
 
-# Coordinates of the page are pixels; the picture lies at `at`.
-draw_overlay <- function(measures, outlines, title, size, at = c(15, 64)) {
+draw_overlay <- function(measures, outlines, title, page) {
   before <- graphics::par(mar = c(0, 0, 0, 0), xpd = NA)
   on.exit(graphics::par(before))
   graphics::plot.new()
-  graphics::plot.window(c(0, 1120), c(overlay_height(size), 0), xaxs = "i", yaxs = "i")
+  graphics::plot.window(c(0, page$width), c(page$height, 0), xaxs = "i", yaxs = "i")
 
   field <- attr(measures, "objects")$mask$field
   width <- ncol(field$picture)
   height <- nrow(field$picture)
-  page_x <- function(x) at[1] + x * size[1] / width
-  page_y <- function(y) at[2] + y * size[2] / height
+  at <- page$at
+  size <- page$size
   graphics::rasterImage(
     display_raster(field, size), at[1], at[2] + size[2], at[1] + size[1], at[2], interpolate = FALSE
   )
   shown <- object_groups(measures, NULL)
-  draw_outlines(outlines, measures$id, shown, page_x, page_y)
-  numbers <- thin_numbers(measures, width, height, pixel_ratio(field$calibration))
-  draw_numbers(numbers, page_x, page_y)
-  draw_scale_bar(field, page_x, page_y)
+  draw_outlines(outlines, measures$id, shown, page$x, page$y)
+  numbers <- thin_numbers(
+    numbered_objects(measures), width, height, pixel_ratio(field$calibration)
+  )
+  draw_numbers(numbers, page$x, page$y)
+  draw_scale_bar(field, page$x, page$y)
   words <- function(x, y, text, points, ...) {
     graphics::text(x, y, text, cex = points / graphics::par("ps"), col = look$ink, ...)
   }
   words(at[1], 22, title, 12, font = 2, adj = c(0, 0.5))
   words(at[1], 48, overlay_subtitle(measures, nrow(numbers)), 9.5, adj = c(0, 0.5))
-  draw_groups(shown, overlay_height(size) - 22, words)
+  draw_groups(shown, page$height - 22, words)
 }
 
 # The picture at the size it is shown in, as the device takes it.

@@ -10,6 +10,7 @@
 #' @param draw `"outline"`, `"filled"` (half transparent) or `"dots"` (at the centroids).
 #' @param of Measure whose classes colour the accepted objects, such as `"ecd"`; `NULL` colours by
 #'   what became of them.
+#' @param numbers Whether to draw the objects' numbers.
 #' @param ... Not used.
 #' @return A ggplot.
 #' @examples
@@ -18,32 +19,36 @@
 #' plot(measures)
 #' plot(measures, draw = "filled", of = "ecd")
 #' @exportS3Method ggplot2::autoplot bm_measures
-autoplot.bm_measures <- function(object, title = NULL, draw = "outline", of = NULL, ...) {
+autoplot.bm_measures <- function(
+  object, title = NULL, draw = "outline", of = NULL, numbers = TRUE, ...
+) {
   check_dots_empty(...)
   if (!is.null(title)) check_text(title, "title")
   check_choice(draw, "draw", c("outline", "filled", "dots"))
   if (!is.null(of)) check_choice(of, "of", names(measure_table))
+  check_flag(numbers, "numbers")
   field <- attr(object, "objects")$mask$field
   width <- ncol(field$picture)
   height <- nrow(field$picture)
   shown <- object_groups(object, of)
-  numbers <- thin_numbers(object, width, height, pixel_ratio(field$calibration))
-  if (draw == "dots") numbers <- beside_dots(numbers, width)
+  placed <- thin_numbers(numbered_objects(object), width, height, pixel_ratio(field$calibration))
+  if (!numbers) placed <- placed[0, ]
+  if (draw == "dots") placed <- beside_dots(placed, width)
 
   ggplot2::ggplot() +
     picture_layer(veiled(field), top_level(field)) +
     object_layer(object, shown$group, draw) +
-    hair_line(numbers, look$paper, 0.6) +  # seen on dark ground as well
-    hair_line(numbers, look$ink, 0.2) +
+    hair_line(placed, look$paper, 0.6) +  # seen on dark ground as well
+    hair_line(placed, look$ink, 0.2) +
     ggplot2::geom_rect(
       ggplot2::aes(
         xmin = .data$x - .data$half_width, xmax = .data$x + .data$half_width,
         ymin = .data$y - .data$half_height, ymax = .data$y + .data$half_height
       ),
-      data = numbers, fill = look$paper
+      data = placed, fill = look$paper
     ) +
     ggplot2::geom_text(
-      ggplot2::aes(.data$x, .data$y, label = .data$id), data = numbers, size = 2.3,
+      ggplot2::aes(.data$x, .data$y, label = .data$id), data = placed, size = 2.3,
       colour = look$ink
     ) +
     ggplot2::scale_colour_manual(
@@ -56,7 +61,7 @@ autoplot.bm_measures <- function(object, title = NULL, draw = "outline", of = NU
       values = shown$lines, limits = names(shown$colours), drop = FALSE
     ) +
     picture_frame(field) +
-    ggplot2::labs(title = title, subtitle = overlay_subtitle(object, nrow(numbers)))
+    ggplot2::labs(title = title, subtitle = overlay_subtitle(object, if (numbers) nrow(placed)))
 }
 
 # Numbers that would lie on their dots stand to the right of them, or to the left at the frame.
@@ -150,78 +155,8 @@ object_layer <- function(measures, group, draw) {
 overlay_subtitle <- function(measures, numbered) {
   paste0(
     nrow(measures), " objects, ", sum(measures$accepted), " accepted",
-    if (numbered < nrow(measures)) paste0("; ", numbered, " numbered, all in the table")
+    if (!is.null(numbered) && numbered < nrow(measures)) {
+      paste0("; ", numbered, " numbered, all in the table")
+    }
   )
-}
-
-# At most 250 numbers, spread over the picture: of the largest object of each of about 250 squares,
-# then of the second largest. A number stands within its object where there is room for it;
-# else beside it, at the end of a hair line (`beside`), where it hides neither another number nor
-# another object; else it is left out. Numbers lie within the picture.
-thin_numbers <- function(measures, width, height, ratio = 1) {
-  table <- as.list(unclass_measures(measures)[c("id", "x_px", "y_px")])
-  table$half_width <- width * (0.0032 + 0.0043 * nchar(table$id))
-  table$half_height <- rep(width * 0.0075 / ratio, length(table$id))
-  boxes <- object_boxes(measures)
-  area <- measures[[measure_column("area", measures_unit(measures))]]
-  side <- sqrt(width * height / 250)
-  square <- paste(table$x_px %/% side, table$y_px %/% side)
-  within <- order(square, -area)
-  place <- integer(length(table$id))
-  place[within] <- sequence(rle(square[within])$lengths)
-  numbers <- c(table, list(x = table$x_px, y = table$y_px))
-  kept <- integer()
-  beside <- logical()
-  ranked <- order(place, -area)
-  for (i in ranked[place[ranked] <= 2]) {
-    if (length(kept) >= 250) break
-    spot <- number_spot(numbers, i, kept, boxes, width, height)
-    if (is.null(spot)) next
-    numbers$x[i] <- spot[1]
-    numbers$y[i] <- spot[2]
-    beside <- c(beside, spot[3] == 1)
-    kept <- c(kept, i)
-  }
-
-  tibble::new_tibble(
-    c(lapply(numbers, function(v) v[kept]), list(beside = beside)), nrow = length(kept)
-  )
-}
-
-# Half the extents of the objects' boxes, in pixels.
-object_boxes <- function(measures) {
-  size <- field_pixel(attr(measures, "objects")$mask$field)
-  unit <- measures_unit(measures)
-  extent <- function(name) measures[[measure_column(name, unit)]]
-  list(x = extent("box_width") / size[["x"]] / 2, y = extent("box_height") / size[["y"]] / 2)
-}
-
-# Where number `i` may stand: c(x, y, whether beside its object), or NULL.
-number_spot <- function(numbers, i, kept, boxes, width, height) {
-  w <- numbers$half_width[i]
-  h <- numbers$half_height[i]
-  apart <- function(x, y) {
-    !any(
-      abs(numbers$x[kept] - x) < numbers$half_width[kept] + w + width * 0.004 &
-        abs(numbers$y[kept] - y) < 2.4 * h
-    )
-  }
-  if (boxes$x[i] > 1.3 * w && boxes$y[i] > 1.3 * h) {
-    x <- min(max(numbers$x_px[i], w), width - w)
-    y <- min(max(numbers$y_px[i], h), height - h)
-    return(if (apart(x, y)) c(x, y, FALSE))
-  }
-  gap <- 0.008 * width
-  right <- boxes$x[i] + gap + w
-  down <- boxes$y[i] + gap + h
-  tried <- list(c(right, -down), c(right, 0), c(right, down), c(-right, -down), c(-right, 0),
-    c(-right, down), c(0, -down), c(0, down))
-  for (step in tried) {
-    to <- c(numbers$x_px[i], numbers$y_px[i]) + step
-    within <- to[1] >= w && to[1] <= width - w && to[2] >= h && to[2] <= height - h
-    if (!within || !apart(to[1], to[2])) next
-    hides <- abs(numbers$x_px - to[1]) < boxes$x + w & abs(numbers$y_px - to[2]) < boxes$y + h
-    if (!any(hides)) return(c(to, TRUE))
-  }
-  NULL
 }

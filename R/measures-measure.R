@@ -73,14 +73,18 @@ measure_objects <- function(objects, outline = "pixel", inside = FALSE, neighbou
   values$y_px <- m$y
   warn_of_strip(field, m$x, m$y)
   warn_of_giant(m$area / prod(size), objects)
-  table <- tibble::tibble(
-    id = seq_len(objects$count), !!!values,
-    on_edge = m$on_edge | touches_outside(objects$labels, objects$count, field), accepted = TRUE,
-    reason = "", weight = 1
+  n <- objects$count
+  columns <- c(
+    list(id = seq_len(n)), values,
+    list(
+      on_edge = m$on_edge | touches_outside(objects$labels, n, field), accepted = rep(TRUE, n),
+      reason = rep("", n), weight = rep(1, n)
+    )
   )
 
   new_measures(
-    table, objects,
+    # tibble() takes a tenth of the time that all measuring takes
+    tibble::new_tibble(columns, nrow = n), objects,
     add_step(
       objects$trail, "measure_objects",
       list(

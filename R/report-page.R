@@ -81,6 +81,40 @@ page_picture <- function(picture) {
   htmltools::tags$img(src = address, alt = page_text(picture$what))
 }
 
+# An overlay as wide as the page, which its reader can enlarge. All numbers lie over it as text,
+# unseen, so that a search in the browser finds an object; those that are not drawn are seen when it
+# is enlarged.
+page_overlay <- function(picture, name, numbers) {
+  scales <- c("As wide as the page" = 1, "Twice" = 2, "Four times" = 4)
+  choices <- lapply(seq_along(scales), function(k) {
+    id <- paste0("size-", scales[[k]], "-", name)
+    list(
+      htmltools::tags$input(
+        type = "radio", class = paste0("size-", scales[[k]]), id = id, name = paste0("size-", name),
+        checked = if (k == 1) NA
+      ),
+      htmltools::tags$label(`for` = id, names(scales)[k])
+    )
+  })
+  sheet <- htmltools::tags$div(class = "sheet", page_picture(picture), number_texts(numbers))
+  htmltools::tags$div(class = "overlay", choices, htmltools::tags$div(class = "frame", sheet))
+}
+
+number_texts <- function(numbers) {
+  if (is.null(numbers)) return(NULL)
+  texts <- function(shown) {
+    htmltools::HTML(paste(
+      sprintf("<text x=\"%.0f\" y=\"%.0f\">%d</text>", numbers$x, numbers$y, numbers$id)[shown],
+      collapse = ""
+    ))
+  }
+  htmltools::tags$svg(
+    viewBox = paste(0, 0, numbers$width, numbers$height),
+    htmltools::tags$g(class = "drawn", texts(numbers$drawn)),
+    htmltools::tags$g(class = "more", texts(!numbers$drawn))
+  )
+}
+
 page_pictures <- function(pictures, pairs = FALSE) {
   shown <- lapply(
     Filter(Negate(is.null), pictures), function(p) htmltools::tags$div(page_picture(p))

@@ -14,7 +14,9 @@ sample_pictures <- function(run, id, classes) {
       page_figure(paste("grey level histograms of", where), levels, 1500, 420)
     },
     overlay = lapply(seq_len(nrow(good)), function(i) {
-      overlay_copy(good[i, ], file.path(run$dir, "overlays", paste0(names[i], ".jpg")))
+      picture <- overlay_copy(good[i, ], file.path(run$dir, "overlays", paste0(names[i], ".jpg")))
+      if (inherits(picture, "shiny.tag")) picture
+      else page_overlay(picture, names[i], overlay_numbers(run, good[i, ]))
     })
   )
 }
@@ -68,6 +70,27 @@ field_histograms <- function(run, fields) {
 field_levels <- function(fields) {
   levels <- strsplit(fields$threshold, " ")
   tibble::tibble(field = rep(fields$field, lengths(levels)), level = as.numeric(unlist(levels)))
+}
+
+# Every object of a field with its place on the page of its overlay, and whether its number is drawn
+# there. None where an earlier version did not measure what placing needs.
+overlay_numbers <- function(run, field) {
+  same <- Reduce(`&`, lapply(id_columns, function(name) run$objects[[name]] == field[[name]]))
+  objects <- run$objects[same, ]
+  pixel <- c(x = field$pixel_x_um, y = field$pixel_y_um)
+  pixel <- if (run$unit == "px" || anyNA(pixel)) c(x = 1, y = 1)
+  else pixel * unit_ratio("um", run$unit)
+  found <- numbered_objects(objects, run$unit, pixel)
+  size <- c(field$width_px, field$height_px)
+  if (length(size) < 2 || anyNA(size) || any(lengths(found) < nrow(objects))) return(NULL)
+  ratio <- pixel[["y"]] / pixel[["x"]]
+  page <- overlay_page(size[1], size[2], ratio)
+  drawn <- thin_numbers(found, size[1], size[2], ratio)
+
+  list(
+    width = page$width, height = page$height, id = found$id, x = page$x(found$x_px),
+    y = page$y(found$y_px), drawn = found$id %in% drawn$id
+  )
 }
 
 # The overlay as it lies in the folder, once it is sure to be a picture.

@@ -89,6 +89,6 @@ report_sample <- function(run, id, classes) {
     report_fields(fields), report_accuracy(fields),
     report_tally(run$objects[same(run$objects), ], fields),
     page_pictures(pictures$distribution, pairs = TRUE), page_pictures(pictures["histogram"]),
-    page_pictures(pictures$overlay, pairs = TRUE)
+    pictures$overlay
   )
 }

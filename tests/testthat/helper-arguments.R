@@ -186,7 +186,7 @@ good_calls <- function() {
     autoplot.bm_fit = list(object = fit, models = 1),
     autoplot.bm_histogram = list(object = grey_histogram(field), levels = 120),
     autoplot.bm_mask = list(object = mask, title = "t"),
-    autoplot.bm_measures = list(object = measures, title = "t", draw = "outline", of = NULL),
+    autoplot.bm_measures = list(object = measures, title = "t", draw = "outline", of = NULL, numbers = TRUE),
     autoplot.bm_run = list(object = run, confidence = 0.95),
     autoplot.bm_shift = list(
       object = compare_distributions(measures, measures), names = c("a", "b")

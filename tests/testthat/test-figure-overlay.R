@@ -13,40 +13,19 @@ test_that("the overlay draws accepted and rejected outlines in different colours
   expect_gt(close_to(look$rejected), 1e-4)
 })
 
-test_that("numbers thin out where objects crowd, the largest keep theirs", {
-  few <- measured_beads(count = 8)
-  expect_equal(nrow(thin_numbers(few, 320, 240)), nrow(few))
-  mask <- matrix(0, 300, 300)
-  mask[seq(2, 299, 4), seq(2, 299, 4)] <- 1
-  mask[150:170, 150:170] <- 1
-  many <- measure_objects(find_objects(mask_of(mask)))
-  numbers <- thin_numbers(many, 300, 300)
-  expect_lte(nrow(numbers), 250)
-  expect_true(many$id[which.max(many$area_px2)] %in% numbers$id)
-  expect_true(all(numbers$x >= 0 & numbers$x <= 300))
-  # many like objects: the numbers are spread over the whole picture, beside the objects
-  tile <- matrix(0, 60, 60)
-  tile[38:43, 8:13] <- 1
-  alike <- measure_objects(find_objects(mask_of(kronecker(matrix(1, 20, 20), tile))))
-  many <- thin_numbers(alike, 1200, 1200)
-  expect_true(all(many$beside))
-  hidden <- vapply(seq_len(nrow(many)), function(k) {
-    sum(
-      abs(alike$x_px - many$x[k]) < 3 + many$half_width[k] &
-        abs(alike$y_px - many$y[k]) < 3 + many$half_height[k]
-    )
-  }, 0)
-  expect_equal(sum(hidden), 0)
-  thirds <- table(cut(many$x, c(0, 400, 800, 1200)), cut(many$y, c(0, 400, 800, 1200)))
-  expect_gt(min(thirds), 0.5 * max(thirds))
-})
-
 test_that("a table cut down draws the objects that are left, in their own colours", {
   measures <- accept_objects(measured_beads())
   few <- measures[measures$accepted, ][1:3, ]
   figure <- autoplot(few)
   expect_setequal(unique(figure$layers[[2]]$data$id), few$id)
   expect_true(all(figure$layers[[2]]$data$group == "accepted"))
+})
+
+test_that("numbers are left out on request", {
+  without <- autoplot(measured_beads(), numbers = FALSE)
+  expect_equal(nrow(ggplot2::layer_data(without, 6)), 0)
+  expect_match(without$labels$subtitle, "objects, [0-9]+ accepted$")
+  expect_error(autoplot(measured_beads(), numbers = NA), class = "bemrick_error_argument")
 })
 
 test_that("an overlay without objects is drawn", {
@@ -89,9 +68,9 @@ test_that("classes of nothing, or of one size, are drawn", {
 
 test_that("overlays look as they were looked at", {
   beads <- accept_objects(suspect_merges(measured_beads()), ecd = c("14 um", NA))
-  expect_equal(fingerprint(autoplot(beads, "T")), "93444769")
-  expect_equal(fingerprint(autoplot(beads, draw = "filled", of = "ecd")), "1dd18bd8")
-  expect_equal(fingerprint(autoplot(beads, draw = "dots")), "5da0beb9")
+  expect_equal(fingerprint(autoplot(beads, "T")), "8dc7a395")
+  expect_equal(fingerprint(autoplot(beads, draw = "filled", of = "ecd")), "c956e035")
+  expect_equal(fingerprint(autoplot(beads, draw = "dots")), "8f4a1e76")
 })
 
 test_that("groups are states, or classes of round limits", {

@@ -56,3 +56,28 @@ test_that("pictures lie in the page, in pairs when asked, and missing ones leave
   )
   expect_match(as.character(page_picture(part)), "Not shown: the budget. no &lt;budget&gt;")
 })
+
+test_that("an overlay can be enlarged, its numbers are text over it", {
+  picture <- list(bytes = as.raw(1:3), kind = "jpeg", what = "outlines over <a>.png")
+  numbers <- list(
+    width = 1120, height = 700, id = c(3L, 14L), x = c(20.4, 500), y = c(70, 80.6),
+    drawn = c(TRUE, FALSE)
+  )
+  page <- xml2::read_html(as.character(page_overlay(picture, "B_1_2", numbers)))
+  inputs <- xml2::xml_find_all(page, "//input")
+  expect_equal(xml2::xml_attr(inputs, "class"), c("size-1", "size-2", "size-4"))
+  expect_equal(xml2::xml_attr(inputs, "checked"), c("checked", NA, NA))
+  expect_equal(unique(xml2::xml_attr(inputs, "name")), "size-B_1_2")
+  expect_equal(
+    xml2::xml_attr(xml2::xml_find_all(page, "//label"), "for"), xml2::xml_attr(inputs, "id")
+  )
+  expect_equal(xml2::xml_attr(xml2::xml_find_first(page, "//img"), "alt"), picture$what)
+  expect_equal(xml2::xml_attr(xml2::xml_find_first(page, "//svg"), "viewbox"), "0 0 1120 700")
+  text <- function(group) xml2::xml_find_all(page, paste0("//g[@class='", group, "']/text"))
+  expect_equal(xml2::xml_text(text("drawn")), "3")
+  expect_equal(xml2::xml_text(text("more")), "14")
+  expect_equal(unlist(xml2::xml_attrs(text("more")[[1]])), c(x = "500", y = "81"))
+  expect_length(xml2::xml_find_all(
+    xml2::read_html(as.character(page_overlay(picture, "n", NULL))), "//svg"
+  ), 0)
+})

@@ -41,3 +41,22 @@ test_that("every weight that is limited has its distribution", {
   expect_equal(dim(png::readPNG(overview$porosity$bytes))[1], 180 + 70 * 2)
   expect_equal(dim(png::readPNG(overview$budget$bytes))[1], 200 + 66 * 2 + 48 * 4)
 })
+
+test_that("every object of an overlay has its number as text where it lies, the drawn ones known", {
+  run <- run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), out = tempfile("run-"))
+  field <- run$fields[3, ]
+  own <- run$objects[run$objects$sample == field$sample & run$objects$field == field$field, ]
+  numbers <- overlay_numbers(run, field)
+  expect_equal(numbers$id, own$id)
+  expect_equal(numbers$x, 15 + own$x_px * 1090 / field$width_px)
+  expect_equal(numbers$y, 64 + own$y_px * 1090 / field$width_px)
+  drawn <- thin_numbers(
+    numbered_objects(measures_of(run, field$field, field$sample)), field$width_px, field$height_px
+  )
+  expect_setequal(numbers$id[numbers$drawn], drawn$id)
+  # squat pixels, and tables of other makers
+  field$pixel_y_um <- 2 * field$pixel_x_um
+  expect_equal(overlay_numbers(run, field)$y, 64 + own$y_px * 2 * 1090 / field$width_px)
+  run$objects$box_width_um <- NULL
+  expect_null(overlay_numbers(run, field))
+})
