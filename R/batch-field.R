@@ -9,12 +9,10 @@ run_field <- function(row, method, calibration, unit, reader) {
           row$image, if (!is.na(row$page)) row$page,
           if (is.na(row$channel)) "luminance" else row$channel
         )
-        if (identical(calibration, "tags")) {
-          calibration <- in_unit(calibration_from_tags(field), unit)
-        }
+        if (identical(calibration, "tags")) calibration <- calibration_from_tags(field)
         if (!is.null(calibration)) {
           field <- calibrate(
-            field, calibration, if (!is.na(row$magnification)) row$magnification,
+            field, in_unit(calibration, unit), if (!is.na(row$magnification)) row$magnification,
             override = !(row[["override"]] %||% NA) %in% c(NA, "")
           )
         }

@@ -21,6 +21,8 @@
 #'   results are complete.
 #' @param on_field Function called after each field with its row of the table of fields, for
 #'   progress.
+#' @param unit Unit of the results: `"nm"`, `"um"`, `"mm"` or `"in"`; `NULL` takes that of the
+#'   calibrations, and the smallest where they differ.
 #' @return A `bm_run`: `objects`, `fields`, `histograms` (tibbles), `verdict` (a `bm_verdict` or
 #'   `NULL`), `provenance`.
 #' @section Errors: Class `bemrick_error_exists` when `out` holds something else,
@@ -36,7 +38,9 @@
 #'   lab, "beads.spec.yml"
 #' ))
 #' @export
-run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL) {
+run_batch <- function(
+  list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL, unit = NULL
+) {
   started <- Sys.time()
   steady_session()
   check_flag(replace, "replace")
@@ -59,7 +63,7 @@ run_batch <- function(list, method, spec = NULL, out = NULL, replace = FALSE, on
   if (!is.null(spec)) check_measured(spec, methods)
   warn_of_other_images(unique(methods), list)
   calibrations <- calibrations_of(list)
-  unit <- one_unit(calibrations)
+  unit <- one_unit(calibrations, unit)
   if (!is.null(out)) {
     out <- check_results_folder(out, replace)
     staging <- claim_results(out, replace)
@@ -152,23 +156,29 @@ calibrations_of <- function(list) {
   )
 }
 
-# All fields of a run are measured in one unit, so that their tables can be put together. Tags fit
-# any unit.
-one_unit <- function(calibrations, call = rlang::caller_env()) {
+# All fields of a run are measured in one unit, so that their tables can be put together: the one
+# that is asked for, else the smallest that their calibrations have. Tags fit any unit.
+one_unit <- function(calibrations, unit = NULL, call = rlang::caller_env()) {
+  if (!is.null(unit)) check_choice(unit, "unit", names(length_in_um), call)
   of_tags <- vapply(calibrations, identical, NA, "tags")
-  units <- unique(vapply(calibrations[!of_tags], function(c) if (is.null(c)) "px" else c$unit, ""))
-  if (length(units) == 0) return("um")
-  if (length(units) > 1 || (any(of_tags) && units == "px")) {
-    shown <- c(units, if (any(of_tags)) "tags")
+  found <- unique(vapply(calibrations[!of_tags], function(c) if (is.null(c)) "px" else c$unit, ""))
+  if ("px" %in% found && (length(found) > 1 || any(of_tags))) {
     bm_abort(
       c(
-        "The calibrations of this list use different units: {.val {shown}}.",
-        i = "Write them all in one unit, and give every image a calibration or none."
+        "Some images of this list have a calibration and some have none.",
+        i = "Give every image a calibration, or none."
       ),
       "calibration", call = call
     )
   }
-  units
+  if ("px" %in% found && !is.null(unit)) {
+    bm_abort(
+      "Without calibrations nothing can be measured in {.val {unit}}.", "calibration", call = call
+    )
+  }
+  if (!is.null(unit)) return(unit)
+  if (length(found) == 0) return("um")
+  if ("px" %in% found) "px" else found[which.min(length_in_um[found])]
 }
 
 # What a field leaves in the results folder while its pixels are at hand.

@@ -29,7 +29,11 @@ new_calibration <- function(
 }
 
 in_unit <- function(calibration, unit) {
-  calibration$pixel <- calibration$pixel * unit_ratio(calibration$unit, unit)
+  ratio <- unit_ratio(calibration$unit, unit)
+  if (!is.null(calibration$pixel)) calibration$pixel <- calibration$pixel * ratio
+  if (!is.null(calibration$plane)) {
+    calibration$plane$matrix <- diag(c(ratio, ratio, 1)) %*% calibration$plane$matrix
+  }
   calibration$unit <- unit
   calibration
 }

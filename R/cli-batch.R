@@ -1,13 +1,22 @@
 # `bemrick batch` and `bemrick measure`: the same run, over a list or over single pictures.
 
 run_options <- function() {
-  list(
+  c(report_options(), list(
     option("--method", "Method file (YAML)", "FILE"),
     option("--out", "Folder for the results", "DIR"),
     option("--replace", "Overwrite existing results in that folder"),
     option("--no-report", "Leave out the report"),
-    classes_option(),
+    option("--unit", "Unit of the results (nm, um, mm, in) [that of the calibrations]", "UNIT"),
     option("--json", "Print the table as JSON")
+  ))
+}
+
+run_of_words <- function(list, o, spec = NULL) {
+  as_option(
+    run_batch(
+      list, o$method, spec, o$out, o$replace, progress_of(nrow(list), "Measuring"), o$unit
+    ),
+    c(unit = "--unit")
   )
 }
 
@@ -49,9 +58,7 @@ cli_batch <- function(args) {
     }
     read_batch_list(parsed$words)
   }
-  run <- run_batch(
-    list, o$method, o$spec, o$out, o$replace, on_field = progress_of(nrow(list), "Measuring")
-  )
+  run <- run_of_words(list, o, o$spec)
   tell_run(run, o)
   if (is.null(run$verdict)) {
     show_samples(run, o$json)

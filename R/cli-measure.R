@@ -36,9 +36,7 @@ cli_measure <- function(args) {
     o$channel %||% NA_character_
   )
   list$override <- o$override
-  run <- run_batch(
-    list, o$method, NULL, o$out, o$replace, on_field = progress_of(nrow(list), "Measuring")
-  )
+  run <- run_of_words(list, o)
   tell_run(run, o)
   show_samples(run, o$json)
   reported <- report_words(o)

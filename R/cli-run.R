@@ -11,15 +11,21 @@ tell_run <- function(run, o) {
 # The report comes last: results and verdict are out already, and stay so whatever becomes of it.
 # TRUE unless it failed.
 report_words <- function(o) {
-  classes <- classes_of_words(o$classes)
   if (o[["no-report"]]) return(TRUE)
   tryCatch({
-    say("Report: ", render_report(o$out, classes))
+    say("Report: ", report_of_words(o$out, o))
     TRUE
   }, error = function(e) {
     say("Error: the results are complete, but their report could not be written: ", error_words(e))
     FALSE
   })
+}
+
+report_of_words <- function(dir, o) {
+  as_option(
+    render_report(dir, classes_of_words(o$classes), names_of_words(o$measures)),
+    c(classes = "--classes", measures = "--measures")
+  )
 }
 
 # How many objects each rule left out of a field.

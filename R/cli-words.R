@@ -53,9 +53,13 @@ unknown_word <- function(what, word, known, listed = NULL) {
   usage(paste0("There is no ", what, " \"", word, "\". ", did_you_mean(word, known), listed))
 }
 
-classes_option <- function() {
-  option(
-    "--classes", "Size classes of the report: how many, a width, their limits, or log", "CLASSES"
+# What the report shows, where the method does not say it.
+report_options <- function() {
+  list(
+    option(
+      "--classes", "Size classes of the report: how many, a width, their limits, or log", "CLASSES"
+    ),
+    option("--measures", "Measures the report shows beside ecd, with commas between", "NAMES")
   )
 }
 
@@ -116,10 +120,14 @@ number_of_words <- function(text, name) {
 
 # "log", "8" (how many), "5 um" (their width) or "10 um, 20 um, 50 um" (their limits).
 classes_of_words <- function(text) {
-  if (is.null(text)) return("auto")
+  if (is.null(text)) return(NULL)
   parts <- trimws(strsplit(text, ",", fixed = TRUE)[[1]])
   number <- suppressWarnings(as.numeric(parts))
   if (length(parts) > 0 && !anyNA(number)) number else parts
+}
+
+names_of_words <- function(text) {
+  if (!is.null(text)) trimws(strsplit(text, ",", fixed = TRUE)[[1]])
 }
 
 # "1,2,3,4" as four numbers.

@@ -3,7 +3,7 @@
 #' Size distribution with limits
 #'
 #' Histogram above, cumulative curve with its 95 % band (from sampling, with fields as they differ)
-#' below, on one size axis. Limits of a specification that concern this distribution are drawn as
+#' below with D10, D50 and D90, on one size axis. Limits of a specification that concern this distribution are drawn as
 #' the stretch a percentile, or a share, may lie in.
 #'
 #' @param object A `bm_distribution`.
@@ -57,12 +57,35 @@ autoplot.bm_distribution <- function(object, limits = NULL, ...) {
       ),
       data = marks, size = 3, colour = look$mark
     ) +
+    percentile_marks(d) +
     x +
     ggplot2::scale_y_continuous(limits = c(0, 100), breaks = c(0, 10, 25, 50, 75, 90, 100)) +
     ggplot2::labs(x = size_axis(d), y = paste0("smaller, by ", d$weight, " (%)")) +
     look_theme()
 
   patchwork::wrap_plots(histogram, cumulative, ncol = 1, heights = c(2, 3))
+}
+
+# D10, D50 and D90 on the curve, each with its size: to the left above the curve, or where it is near
+# the axis to the right below it.
+percentile_marks <- function(d) {
+  size <- quantile.bm_distribution(d)
+  near <- size < stats::weighted.mean(range(d$classes$from, d$classes$to), c(0.8, 0.2))
+  at <- tibble::tibble(
+    x = unname(size), y = c(10, 50, 90), hjust = ifelse(near, -0.12, 1.12),
+    vjust = ifelse(near, 1.6, -1.2), text = paste(names(size), show_number(size, 3))
+  )
+  list(
+    ggplot2::geom_point(
+      ggplot2::aes(.data$x, .data$y), data = at, colour = look$ink, size = 1.8
+    ),
+    ggplot2::geom_text(
+      ggplot2::aes(
+        .data$x, .data$y, label = .data$text, hjust = .data$hjust, vjust = .data$vjust
+      ),
+      data = at, size = 3, colour = look$ink
+    )
+  )
 }
 
 # "equivalent circle diameter (um)"

@@ -6,15 +6,7 @@
 check_measured <- function(spec, methods) {
   for (limit in spec$limits) {
     for (method in methods) {
-      steps <- Filter(function(s) s$step == "measure_objects", method$steps)
-      args <- if (length(steps)) steps[[length(steps)]]$args else list()
-      needs <- c(
-        inscribed_circle = "inside", local_thickness = "inside", skeleton_length = "inside",
-        neighbour_distance = "neighbours", neighbour_gap = "neighbours"
-      )[
-        limit$args$of %||% "ecd"
-      ]
-      if (!is.na(needs) && !isTRUE(args[[needs]])) not_measured(limit)
+      if (!is_measured(limit$args$of %||% "ecd", method$steps)) not_measured(limit)
     }
   }
   invisible(spec)

@@ -89,3 +89,14 @@ trial_objects <- function() {
     bm_measures = measure_objects(objects)
   )
 }
+
+# Whether the steps measure a measure: some are measured on request only.
+is_measured <- function(measure, steps) {
+  asked <- c(
+    inscribed_circle = "inside", local_thickness = "inside", skeleton_length = "inside",
+    neighbour_distance = "neighbours", neighbour_gap = "neighbours"
+  )
+  if (!measure %in% names(asked)) return(TRUE)
+  measured <- Filter(function(s) s$step == "measure_objects", steps)
+  length(measured) > 0 && isTRUE(measured[[length(measured)]]$args[[asked[[measure]]]])
+}

@@ -11,9 +11,11 @@ format.bm_method <- function(x, ...) {
 #' @exportS3Method tibble::as_tibble bm_method
 as_tibble.bm_method <- function(x, ...) trail_table(x$steps)
 
-new_method <- function(steps, title, objects, file = NULL, sha256 = NULL) {
+new_method <- function(steps, title, objects, file = NULL, sha256 = NULL, report = NULL) {
   structure(
-    list(title = title, objects = objects, steps = steps, file = file, sha256 = sha256),
+    list(
+      title = title, objects = objects, steps = steps, file = file, sha256 = sha256, report = report
+    ),
     class = c("bm_method", "bemrick")
   )
 }
@@ -78,8 +80,9 @@ check_replayable <- function(steps, call = rlang::caller_env()) {
 
 #' Read and write methods
 #'
-#' A method file is YAML: `bemrick: method 1`, `title`, `objects` (what they are called) and
-#' `steps`, a list of calls such as `- filter_median: {radius: 2 px}`. Every step is the function of
+#' A method file is YAML: `bemrick: method 1`, `title`, `objects` (what they are called), if wanted
+#' `report` (which `measures` the report shows beside the equivalent circle diameter, and its size
+#' `classes`; see [render_report()]), and `steps`, a list of calls such as `- filter_median: {radius: 2 px}`. Every step is the function of
 #' that name with those arguments; `null` stands for "no limit". Unknown steps and arguments are
 #' refused with the nearest known name. Tables of hand edits ([separate_cuts()], [join_objects()],
 #' [exclude_objects()]) are rows in the file, or the path of a CSV file relative to it, whose rows
@@ -90,6 +93,7 @@ check_replayable <- function(steps, call = rlang::caller_env()) {
 #' bemrick: method 1
 #' title: Size of alumina beads
 #' objects: beads
+#' report: {measures: [feret_max, circularity], classes: 5 um}
 #' steps:
 #'   - trim_strip: {}
 #'   - filter_median: {radius: 1 px}
@@ -113,7 +117,7 @@ check_replayable <- function(steps, call = rlang::caller_env()) {
 #' write_method(method, file)
 #' @export
 read_method <- function(file) {
-  given <- read_yaml_file(file, "method", c("bemrick", "title", "objects", "steps"))
+  given <- read_yaml_file(file, "method", c("bemrick", "title", "objects", "report", "steps"))
   where <- paste0(" in ", basename(file))
   listed <- as.list(given$steps)  # steps written as words only come as a vector
   if (length(listed) == 0) {
@@ -140,7 +144,38 @@ read_method <- function(file) {
   }
   objects <- if (rlang::is_string(given$objects)) given$objects else "objects"
 
-  new_method(steps, title, objects, basename(file), file_sha256(file))
+  new_method(
+    steps, title, objects, basename(file), file_sha256(file), report_keys(given$report, steps, where)
+  )
+}
+
+# What a method says of the report: list(measures, classes), each a vector or NULL.
+report_keys <- function(given, steps, where, call = rlang::caller_env()) {
+  if (is.null(given)) return(NULL)
+  if (!is.list(given) || is.null(names(given))) {
+    bm_abort(
+      c(
+        "{.field report}{where} is not valid.",
+        i = "Write for example {.code report: {{measures: [feret_max], classes: 5 um}}}."
+      ),
+      "file_content", call = call
+    )
+  }
+  check_known(names(given), c("measures", "classes"), "key", paste0(" of report", where), call)
+  given <- lapply(given, unlist)
+  for (measure in given$measures) {
+    check_known(measure, names(measure_table), "measure", paste0(" of report", where), call)
+    if (!is_measured(measure, steps)) {
+      bm_abort(
+        c(
+          "{.field report}{where} names {.field {measure}}, which the steps do not measure.",
+          i = "See the arguments of {.fn measure_objects}."
+        ),
+        "file_content", call = call
+      )
+    }
+  }
+  given
 }
 
 # Tables named by their path, relative to the method, become their rows.
@@ -188,11 +223,12 @@ write_method <- function(method, file, replace = FALSE) {
 
 method_content <- function(method) {
   empty <- structure(list(), names = character())
-  list(
-    bemrick = "method 1", title = method$title, objects = method$objects,
-    steps = lapply(
+  c(
+    list(bemrick = "method 1", title = method$title, objects = method$objects),
+    if (!is.null(method$report)) list(report = method$report),
+    list(steps = lapply(
       method$steps, function(s) stats::setNames(list(if (length(s$args)) s$args else empty), s$step)
-    )
+    ))
   )
 }
 

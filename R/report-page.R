@@ -56,7 +56,14 @@ page_table <- function(...) {
   rows <- do.call(
     paste0,
     c(
-      "<tr>", lapply(columns, function(column) paste0("<td>", page_cells(column), "</td>")), "</tr>"
+      "<tr>",
+      lapply(columns, function(column) {
+        cells <- page_cells(column)
+        # a number must not be broken where a column is narrow
+        short <- all(nchar(cells) < 10)
+        paste0(if (short) "<td class=\"short\">" else "<td>", cells, "</td>")
+      }),
+      "</tr>"
     )
   )
   head <- paste0("<th>", htmltools::htmlEscape(names(columns)), "</th>", collapse = "")

@@ -1,12 +1,15 @@
 # The pictures of a sample: lists of pictures `distribution` and `overlay`, and one `histogram`.
-sample_pictures <- function(run, id, classes) {
+sample_pictures <- function(run, id, classes, measures) {
   same <- function(t) t$batch == id$batch & t$sample == id$sample
   where <- paste0("batch ", id$batch, ", sample ", id$sample)
   good <- run$fields[same(run$fields) & run$fields$status == "measured", ]
   accepted <- run$objects[same(run$objects) & run$objects$accepted, ]
   names <- field_file_names(run$fields)[same(run$fields) & run$fields$status == "measured"]
   list(
-    distribution = if (nrow(accepted) > 1) report_distributions(accepted, run, where, classes),
+    distribution = if (nrow(accepted) > 1) c(
+      report_distributions(accepted, run, where, classes),
+      lapply(measures, function(of) measure_picture(accepted, run, where, of))
+    ),
     histogram = if (nrow(good) > 0) {
       levels <- histogram_figure(
         field_histograms(run, good), field_levels(good), ggplot2::vars(.data$field)
@@ -58,6 +61,21 @@ report_distributions <- function(accepted, run, where, classes) {
         760
       )
     })
+  })
+}
+
+# The distribution by number of a measure that is shown on request; NULL where it has no two values.
+measure_picture <- function(accepted, run, where, of) {
+  own <- accepted[is.finite(accepted[[measure_column(of, run$unit)]]), ]
+  if (nrow(own) < 2) return(NULL)
+  what <- paste("distribution of", gsub("_", " ", of), "of", where)
+  page_part(what, {
+    d <- new_distribution(
+      own[[measure_column(of, run$unit)]], own$weight, of, "number", measure_unit(of, run$unit),
+      "auto", own$field
+    )
+    limits <- run$provenance$specification$limits
+    page_figure(what, ggplot2::autoplot(d, limits), 1000, 760)
   })
 }
 

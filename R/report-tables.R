@@ -56,6 +56,37 @@ report_samples <- function(run) {
   )
 }
 
+# What the accepted objects of each sample come to in the measures that are shown on request.
+report_measures <- function(run, ids, measures) {
+  if (length(measures) == 0) return(NULL)
+  rows <- do.call(rbind, lapply(measures, function(of) {
+    do.call(rbind, lapply(seq_len(nrow(ids)), function(k) measure_row(run, ids[k, ], of)))
+  }))
+  definitions <- vapply(measures, function(of) measure_table[[of]]$definition, "")
+  htmltools::tagList(
+    do.call(page_table, rows),
+    page_note(paste(definitions, collapse = "; "), ".")
+  )
+}
+
+measure_row <- function(run, id, of) {
+  own <- run$objects[run$objects$batch == id$batch & run$objects$sample == id$sample, ]
+  own <- own[own$accepted & is.finite(own[[measure_column(of, run$unit)]]), ]
+  unit <- measure_unit(of, run$unit)
+  name <- paste0(axis_name(of), if (nzchar(unit)) paste0(" (", show_units(unit), ")"))
+  values <- if (nrow(own) == 0) rep(NA_real_, 7) else {
+    d <- new_distribution(own[[measure_column(of, run$unit)]], own$weight, of, "number", unit)
+    c(d$moments$mean, d$moments$sd, d$values[1], quantile.bm_distribution(d), d$moments$largest)
+  }
+  shown <- stats::setNames(
+    as.list(show_number(unname(values), 3)),
+    c("mean", "sd", "smallest", "D10", "D50", "D90", "largest")
+  )
+  tibble::tibble(
+    Measure = name, Batch = id$batch, Sample = id$sample, Objects = nrow(own), !!!shown
+  )
+}
+
 report_limits <- function(limits) {
   said <- lapply(seq_len(nrow(limits)), function(k) {
     passed_over <- limits$warned[k] & limits$verdict[k] == "pass"

@@ -11,7 +11,10 @@
 #'
 #' @param dir Results folder written by [run_batch()]. A report that is there is replaced: it holds
 #'   nothing the folder does not.
-#' @param classes Classes of the size distributions, as in [size_distribution()].
+#' @param classes Classes of the size distributions, as in [size_distribution()]; `NULL` takes what
+#'   the method's key `report` says, else `"auto"`.
+#' @param measures Measures shown beside the equivalent circle diameter ([measure_definitions()]);
+#'   `NULL` takes those of the method's key `report`, if there are any.
 #' @return Path of the report, invisibly.
 #' @section Errors: Class `bemrick_error_file_content` when the folder does not hold results. A
 #'   figure that cannot be drawn is named in its place and in a warning of class
@@ -27,21 +30,38 @@
 #' )
 #' render_report(out)
 #' @export
-render_report <- function(dir, classes = "auto") {
+render_report <- function(dir, classes = NULL, measures = NULL) {
   steady_session()
   run <- read_run(dir)
+  said <- if (length(run$provenance$methods)) run$provenance$methods[[1]]$report
+  classes <- classes %||% said$classes %||% "auto"
+  measures <- check_shown(measures %||% said$measures, run)
   # before the page is begun: what cannot be read as classes is the caller's mistake
   class_limits(classes, c(1, 2), "ecd", run$unit)
-  page <- tryCatch(report_page(report_title(run), report_body(run, classes)), error = function(e) {
-    bm_abort(
-      "No report can be made of {.file {dir}}: its tables do not fit each other.", "file_content",
-      parent = e
-    )
-  })
+  page <- tryCatch(
+    report_page(report_title(run), report_body(run, classes, measures)),
+    error = function(e) {
+      bm_abort(
+        "No report can be made of {.file {dir}}: its tables do not fit each other.", "file_content",
+        parent = e
+      )
+    }
+  )
   write_text(page, file.path(dir, "report.html"), replace = TRUE)
 }
 
-report_body <- function(run, classes) {
+# Measures that can be shown: known ones that the run has, without what is always there.
+check_shown <- function(measures, run, call = rlang::caller_env()) {
+  if (is.null(measures)) return(character())
+  check_texts(measures, "measures", names(measure_table), call)
+  absent <- Filter(function(m) !measure_column(m, run$unit) %in% names(run$objects), measures)
+  if (length(absent)) {
+    bm_abort("{.field {absent}} was not measured in this run.", "argument", call = call)
+  }
+  setdiff(measures, "ecd")
+}
+
+report_body <- function(run, classes, measures) {
   judged <- !is.null(run$verdict)
   ids <- unique(run$fields[c("batch", "sample")])
   overview <- if (judged) report_overview(run)
@@ -52,8 +72,8 @@ report_body <- function(run, classes) {
         report_batches(run), report_verdicts(run), page_pictures(overview[c("verdict", "porosity")])
       )
     },
-    page_heading("Samples"), report_samples(run),
-    lapply(seq_len(nrow(ids)), function(k) report_sample(run, ids[k, ], classes)),
+    page_heading("Samples"), report_samples(run), report_measures(run, ids, measures),
+    lapply(seq_len(nrow(ids)), function(k) report_sample(run, ids[k, ], classes, measures)),
     if (judged) list(page_heading("Uncertainty of the results"), page_pictures(overview["budget"])),
     page_heading("To repeat this"),
     htmltools::tags$pre(page_text(paste(report_methods(run), collapse = "\n\n"))),
@@ -74,12 +94,12 @@ report_lead <- function(run, ids) {
   )
 }
 
-report_sample <- function(run, id, classes) {
+report_sample <- function(run, id, classes, measures) {
   same <- function(t) t$batch == id$batch & t$sample == id$sample
   fields <- run$fields[same(run$fields), ]
   verdict <- if (!is.null(run$verdict)) run$verdict$samples$verdict[same(run$verdict$samples)]
   limits <- run$verdict$limits[same(run$verdict$limits), ]
-  pictures <- sample_pictures(run, id, classes)
+  pictures <- sample_pictures(run, id, classes, measures)
   htmltools::tagList(
     page_heading(page_text(paste0("Batch ", id$batch, ", sample ", id$sample, " ")),
       if (length(verdict)) verdict_chip(verdict[1]),

@@ -39,8 +39,8 @@ weight_powers <- c(number = 0, length = 1, area = 2, volume = 3)
 #' @return A `bm_distribution`: `values` in rising order, their shares `share` and fields `field`,
 #'   `unit`, `classes` (`from`, `to`, `share`; what lies beyond given limits is in no class), and
 #'   `moments`: arithmetic mean D\[1,0\] and standard deviation, geometric mean and standard
-#'   deviation, D\[2,1\], D\[3,2\], D\[4,3\] (ISO 9276-2, from the number distribution), `span` (D90
-#' - D10) / D50, `mode` (middle of the densest class) and `largest` of this distribution.
+#'   deviation, D\[2,1\], D\[3,2\], D\[4,3\] (ISO 9276-2, from the number distribution), `span`
+#'   ((D90 - D10) / D50), `mode` (middle of the densest class) and `largest` of this distribution.
 #' @section Errors: Class `bemrick_error_empty` when no object is accepted.
 #' @examples
 #' field <- simulate_field(width = 300, height = 200, count = 25, diameter = "12 um", seed = 1)

@@ -140,7 +140,7 @@ good_calls <- function() {
     region_ring = list(x = 10, y = 10, inner = 2, outer = 5), render_report = list(dir = out),
     run_batch = list(
       list = lab_file("batch.csv"), method = lab_file("beads.method.yml"), spec = NULL, out = NULL,
-      replace = FALSE, on_field = NULL
+      replace = FALSE, on_field = NULL, unit = NULL
     ),
     segment_auto = list(field = field, rule = "otsu", phase = "bright", share = NULL),
     segment_hysteresis = list(field = field, sure = 150, likely = 120),

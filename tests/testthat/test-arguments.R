@@ -39,7 +39,7 @@ may_accept <- list(
   `filter_flatten scale` = "null", `filter_gradient part` = "text", normalise = "true",
   levels = c("null", "five numbers"),
   `autoplot.bm_histogram levels` = c("null", any_number, lists_of_numbers), `look_up x` = "null", `look_up y` = "null",
-  `measures_of batch` = "null", `measures_of images` = "null",
+  `run_batch unit` = "null", `measures_of batch` = "null", `measures_of images` = "null",
   smallest = c(any_number, "pixels", "length"), largest = c("null", any_number), inside = "true",
   neighbours = "true", page = "null", `points_on_plane x` = any_number,
   `points_on_plane y` = any_number, `rectify_field pixel` = c("null", "length"), left = places,

@@ -145,16 +145,46 @@ test_that("fields whose names differ in strange letters only get files of their 
   )
 })
 
-test_that("calibrations in different units, or no measuring step, are refused", {
+test_that("a list with and without calibrations, or a method without measures, is refused", {
   list <- read_batch_list(lab_file("batch.csv"))
   list$calibration[1] <- NA
   expect_error(
-    run_batch(list, lab_file("beads.method.yml")), "different units",
+    run_batch(list, lab_file("beads.method.yml")), "some have none",
+    class = "bemrick_error_calibration"
+  )
+  list$calibration <- NA_character_
+  expect_error(
+    run_batch(list, lab_file("beads.method.yml"), unit = "mm"), "nothing can be measured in",
     class = "bemrick_error_calibration"
   )
   short <- text_file("bemrick: method 1", "steps:", "  - segment_auto: {}")
   run <- run_batch(read_batch_list(lab_file("batch.csv"))[1, ], short)
   expect_match(run$fields$reason, "measure_objects")
+})
+
+test_that("calibrations in several units give results in the smallest, or in the one that is chosen", {
+  list <- read_batch_list(lab_file("batch.csv"))[1:3, ]
+  method <- lab_file("beads.method.yml")
+  plain <- run_batch(list, method, lab_file("beads.spec.yml"))
+  other <- read_calibration(list$calibration[1])
+  list$calibration[2:3] <- vapply(c("mm", "in"), function(unit) {
+    file <- tempfile(fileext = ".yml")
+    write_calibration(in_unit(other, unit), file)
+    file
+  }, "")
+  mixed <- run_batch(list, method, lab_file("beads.spec.yml"))
+  expect_equal(mixed$unit, "um")
+  # angles of what is alike along several directions may be any of these
+  angles <- grepl("_deg$", names(plain$objects))
+  expect_equal(mixed$objects[!angles], plain$objects[!angles])
+  expect_equal(mixed$verdict$limits, plain$verdict$limits)
+  nano <- run_batch(list, method, lab_file("beads.spec.yml"), unit = "nm")
+  expect_equal(nano$objects$ecd_nm, 1000 * plain$objects$ecd_um)
+  expect_equal(nano$fields$area_um2, plain$fields$area_um2)
+  expect_equal(nano$verdict$limits$value, plain$verdict$limits$value)
+  expect_equal(one_unit(list(list(unit = "in"), "tags", list(unit = "mm"))), "mm")
+  expect_equal(one_unit(list("tags"), "nm"), "nm")
+  expect_error(run_batch(list, method, unit = "px"), class = "bemrick_error_argument")
 })
 
 test_that("a row of the list may name its own method", {

@@ -15,6 +15,10 @@ test_that("a pixel size in another unit is the same size", {
   expect_equal(in_unit(one, "mm")[c("pixel", "unit")],
     list(pixel = c(x = 5e-4, y = 5e-4), unit = "mm"), ignore_attr = TRUE)
   expect_equal(in_unit(in_unit(one, "in"), "um")$pixel, one$pixel)
+  grid <- simulate_grid(width = 240, height = 180, noise = 1)
+  map <- calibration_from_grid(grid, "1 mm")
+  at <- function(map) points_on_plane(calibrate(grid, map), c(20, 200), c(30, 150))
+  expect_equal(at(in_unit(map, "um")), 1000 * at(map), ignore_attr = TRUE)
 })
 
 test_that("a pitch is a length above zero", {

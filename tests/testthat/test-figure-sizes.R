@@ -29,7 +29,11 @@ test_that("the cumulative curve has its band", {
 
 test_that("a distribution is drawn as shares per class and smaller than, with its limits", {
   d <- size_distribution(accept_objects(suspect_merges(measured_beads()), ecd = c("14 um", NA)))
-  expect_equal(fingerprint(autoplot(d, read_spec(kit("beads.spec.yml"))$limits)), "810f2ffb")
+  expect_equal(fingerprint(autoplot(d, read_spec(kit("beads.spec.yml"))$limits)), "f5181a48")
+  marks <- ggplot2::layer_data(autoplot(d)[[2]], 7)
+  expect_equal(marks$label, paste(names(quantile(d)), show_number(quantile(d), 3)))
+  expect_equal(marks$x, unname(quantile(d)))
+  expect_equal(marks$y, c(10, 50, 90))
   expect_equal(size_axis(d), "equivalent circle diameter (\u00b5m)")
   expect_equal(size_axis(list(of = "aspect_ratio", unit = "")), "aspect ratio")
   expect_equal(axis_name("feret_min"), "minimum Feret diameter")

@@ -225,3 +225,30 @@ test_that("a value that no picture could make right is told with its step and fi
   tab <- text_file("bemrick: method 1", "steps:", "\t- segment_auto: {}")
   expect_error(read_method(tab), "spaces in YAML, not with tabs", class = "bemrick_error_file_content")
 })
+
+test_that("a method may say what its report shows", {
+  lines <- c(
+    "bemrick: method 1", "title: t", "objects: o",
+    "report: {measures: [feret_max, circularity], classes: 5 um}",
+    "steps:", "  - segment_auto: {}", "  - find_objects: {}", "  - measure_objects: {}"
+  )
+  method <- read_method(text_file(lines))
+  expect_equal(method$report, list(measures = c("feret_max", "circularity"), classes = "5 um"))
+  file <- tempfile(fileext = ".yml")
+  write_method(method, file)
+  expect_equal(read_method(file)[c("report", "steps")], method[c("report", "steps")])
+  expect_null(read_method(text_file(lines[-4]))$report)
+  write_method(read_method(text_file(lines[-4])), file, replace = TRUE)
+  expect_no_match(readLines(file), "report")
+  refused <- function(line, message, class) {
+    lines[4] <- line
+    expect_error(read_method(text_file(lines)), message, class = class)
+  }
+  refused("report: yes", "not valid.*report", "bemrick_error_file_content")
+  refused("report: {measure: [area]}", "measures", "bemrick_error_unknown_name")
+  refused("report: {measures: [roundnes]}", "roundness", "bemrick_error_unknown_name")
+  refused("report: {measures: [neighbour_gap]}", "do not measure", "bemrick_error_file_content")
+  lines[8] <- "  - measure_objects: {neighbours: true}"
+  lines[4] <- "report: {measures: neighbour_gap}"
+  expect_equal(read_method(text_file(lines))$report, list(measures = "neighbour_gap"))
+})

@@ -81,3 +81,8 @@ test_that("an overlay can be enlarged, its numbers are text over it", {
     xml2::read_html(as.character(page_overlay(picture, "n", NULL))), "//svg"
   ), 0)
 })
+
+test_that("columns of short cells are not broken, others may be", {
+  cells <- as.character(page_table(A = c("0.428", "12"), B = c("0.428", "a longer text")))
+  expect_match(cells, "<td class=\"short\">0.428</td><td>0.428</td>", fixed = TRUE)
+})

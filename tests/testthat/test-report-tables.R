@@ -1,4 +1,4 @@
-shown <- function(tag) as.character(tag)
+shown <- function(tag) gsub(" class=\"short\"", "", as.character(tag), fixed = TRUE)
 
 test_that("titles name product and batches", {
   run <- list(
@@ -105,4 +105,24 @@ test_that("what it takes to repeat a run is told", {
   bare <- shown(report_repeat(list(provenance = provenance)))
   expect_match(bare, "<td>none</td>", fixed = TRUE)
   expect_match(bare, "none: measured in pixels", fixed = TRUE)
+})
+
+test_that("measures that are asked for have a row for every sample, over its accepted objects", {
+  run <- made_run(c(0.32, 0.33), c(12, 17, 23))
+  run$objects$circularity <- seq(0.5, 1, length.out = nrow(run$objects))
+  run$objects$holes <- NA_integer_
+  ids <- unique(run$fields[c("batch", "sample")])
+  expect_null(report_measures(run, ids, character()))
+  row <- measure_row(run, ids[1, ], "circularity")
+  own <- run$objects[run$objects$accepted, ]
+  expect_equal(row$Measure, "circularity")
+  expect_equal(row$Objects, nrow(own))
+  expect_equal(row$mean, show_number(stats::weighted.mean(own$circularity, own$weight), 3))
+  expect_equal(row$largest, show_number(max(own$circularity), 3))
+  none <- measure_row(run, ids[1, ], "holes")
+  expect_equal(none$Objects, 0)
+  expect_equal(measure_row(run, ids[1, ], "area")$Measure, "area (\u00b5m\u00b2)")
+  table <- shown(report_measures(run, ids, c("circularity", "area")))
+  expect_match(table, "ISO 9276-6.*number of pixels")
+  expect_equal(lengths(regmatches(table, gregexpr("<tr><td>", table))), 2 * nrow(ids))
 })

@@ -136,5 +136,30 @@ test_that("warnings stand beside the verdict, samples have a table, classes are 
   expect_equal(classes_of_words("5 um"), "5 um")
   expect_equal(classes_of_words("10 um, 20 um"), c("10 um", "20 um"))
   expect_equal(classes_of_words("8"), 8)
-  expect_equal(classes_of_words(NULL), "auto")
+  expect_null(classes_of_words(NULL))
+})
+
+test_that("measures and classes come from the method, or from whoever asks", {
+  lines <- readLines(lab_file("beads.method.yml"))
+  lines <- append(lines, "report: {measures: circularity, classes: 8 um}", 1)
+  out <- tempfile("results-")
+  run_batch(
+    read_batch_list(lab_file("batch.csv"))[1:2, ], text_file(lines, ext = ".method.yml"), out = out
+  )
+  page <- function(...) paste(readLines(render_report(out, ...), encoding = "UTF-8"), collapse = "\n")
+  alts <- function(page) xml2::xml_attr(xml2::xml_find_all(xml2::read_html(page), "//img"), "alt")
+  said <- page()
+  expect_true(grepl("<td>circularity</td>", said, fixed = TRUE))
+  expect_match(alts(said), "distribution of circularity of batch", all = FALSE)
+  asked <- page(measures = c("feret_max", "ecd"))
+  expect_true(grepl("<td>maximum Feret diameter (\u00b5m)</td>", asked, fixed = TRUE))
+  expect_false(any(grepl("circularity", alts(asked))))
+  refused <- function(measures, message) {
+    expect_error(render_report(out, measures = measures), message, class = "bemrick_error_argument")
+  }
+  refused("neighbour_gap", "not measured in this run")
+  refused("size", "measures")
+  said <- run_cli("report", out, "--measures", "feret_min, size")
+  expect_equal(said$status, 2)
+  expect_match(said$err, "--measures must be one of", fixed = TRUE)
 })
