@@ -15,7 +15,10 @@ door_words <- c(
   "`calibrate\\(\\)`" = "--calibration", "`read_method\\(\\)`" = "--method",
   "`read_spec\\(\\)`" = "--spec", "`as_method\\(\\)`" = "bemrick new method",
   "`run_batch\\(\\)`" = "bemrick batch", "`write_calibration\\(\\)`" = "bemrick calibrate",
-  "`plot\\(field_facts\\(field\\)\\)`" = "bemrick inspect --figure"
+  "`plot\\(field_facts\\(field\\)\\)`" = "bemrick inspect --figure",
+  "`([a-z_]+) = c\\(\"([^\"]*)\", NA\\)`" = "`\\1: [\\2, null]`",
+  ", or take single points with `points_on_plane\\(\\)`" = "",
+  "`region_(box|circle|ring|polygon)\\(\\)`" = "{\\1: [...]}", "`read_run\\(\\)`" = "bemrick batch"
 )
 
 # Whatever is left: a step, or an argument as it is written in a method.

@@ -28,3 +28,24 @@ test_that("what came from an option is complained of by its name", {
   refused("--length", "--pixels", "200", "--length", "100")
   refused("--pixels must be a number, not .*point", "--pixels", "200,5", "--length", "100 um")
 })
+
+test_that("no message of the package names a function at the command line, but those that only calls in R meet", {
+  skip_if_not(dir.exists("../../R"), "sources are not here")
+  texts <- function(e) {
+    if (is.character(e)) return(e)
+    if (is.recursive(e)) unlist(lapply(as.list(e), function(x) if (!missing(x)) texts(x)))
+  }
+  files <- list.files("../../R", "^[a-z]+.*[.]R$", full.names = TRUE)
+  said <- unlist(lapply(files, function(file) texts(parse(file, keep.source = FALSE))))
+  said <- gsub("\\s+", " ", grep("\\{\\.(fn|code) ", said, value = TRUE))
+  expect_gt(length(said), 60)
+  said <- gsub("\\{\\.fn ([^{}]*)\\}", "`\\1()`", said)
+  said <- gsub("\\{\\.code ([^{}]*)\\}", "`\\1`", said)
+  left <- unique(unlist(regmatches(in_door_words(said), gregexpr(
+    "`[a-z_]+\\(\\)`|`[a-z_]+ = [^`]*`", in_door_words(said)
+  ))))
+  # what somebody handed over who holds no field, distribution or figure
+  expect_setequal(
+    left, c("`read_field()`", "`as_field()`", "`names()`", "`autoplot()`", "`size_distribution()`")
+  )
+})
