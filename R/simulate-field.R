@@ -95,7 +95,15 @@ expose <- function(cover, phase, contrast, blur, uneven, noise) {
   grey + stats::rnorm(length(grey), 0, noise)
 }
 
-# An object is visible when at least 20 of its pixels lie in the picture.
+# At least 20 of its pixels lie in the picture: as those within half its smallest radius do, when
+# that is large and lies in the picture whole.
+is_visible <- function(s, width, height) {
+  core <- min(s$radius) / 2
+  if (core > 4 && s$x > core && s$y > core && s$x < width - core && s$y < height - core) return(TRUE)
+  patch <- shape_patch(s, width, height, 0)
+  !is.null(patch) && sum(patch$inside > 0) >= 20
+}
+
 truth_table <- function(shapes, width, height, um) {
   boxes <- lapply(shapes, shape_box)
   number <- function(f) vapply(boxes, f, 0)
@@ -110,9 +118,6 @@ truth_table <- function(shapes, width, height, um) {
     ecd_um = 2 * sqrt(area / pi) * um, area_um2 = area * um^2,
     box_width_um = (right - left) * um, box_height_um = (bottom - top) * um,
     whole = left > 0 & top > 0 & right < width & bottom < height,
-    visible = vapply(shapes, function(s) {
-      patch <- shape_patch(s, width, height, 0)
-      !is.null(patch) && sum(patch$inside > 0) >= 20
-    }, NA)
+    visible = vapply(shapes, is_visible, NA, width = width, height = height)
   )
 }

@@ -72,16 +72,24 @@ grid_view <- function(pitch, tilt, turn, bend, width, height, shift) {
   }
 }
 
-# Share of every pixel that is dot or line, from 4 x 4 points per pixel.
+# Share of every pixel that is dot or line, from 4 x 4 points per pixel; of pixels that lie two
+# pixels or more from any edge the middle says it.
 grid_cover <- function(plane, kind, pitch, width, height) {
-  inside <- function(at) {
+  # how far inside, in pitches
+  depth <- function(at) {
     dx <- at$x - round(at$x)
     dy <- at$y - round(at$y)
-    if (kind == "dots") dx^2 + dy^2 < 0.22^2 else pmin(abs(dx), abs(dy)) < 0.05
+    if (kind == "dots") 0.22 - sqrt(dx^2 + dy^2) else 0.05 - pmin(abs(dx), abs(dy))
   }
   x <- rep(seq_len(width) - 1, each = height)
   y <- rep(seq_len(height) - 1, times = width)
+  middle <- depth(plane(x + 0.5, y + 0.5))
+  cover <- as.numeric(middle > 0)
+  edge <- which(abs(middle) < 2 / pitch)
   parts <- expand.grid(x = (0:3 + 0.5) / 4, y = (0:3 + 0.5) / 4)
-  sum <- Reduce(`+`, lapply(1:16, function(k) inside(plane(x + parts$x[k], y + parts$y[k]))))
-  matrix(sum / 16, height)
+  within <- lapply(1:16, function(k) {
+    depth(plane(x[edge] + parts$x[k], y[edge] + parts$y[k])) > 0
+  })
+  cover[edge] <- Reduce(`+`, within) / 16
+  matrix(cover, height)
 }

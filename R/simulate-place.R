@@ -80,6 +80,8 @@ fits_beside <- function(s, drawn, shapes, gap, partner) {
 
 # Cut by the frame or whole, by two pixels at least: what only grazes the frame has no clear truth.
 clear_of_frame <- function(s, width, height) {
+  room <- min(s$x, s$y, width - s$x, height - s$y)
+  if (room > s$reach + 2) return(TRUE)
   box <- shape_box(s)
   all(abs(box$x) > 2, abs(box$y) > 2, abs(box$x - width) > 2, abs(box$y - height) > 2)
 }

@@ -58,6 +58,8 @@ test_that("every name is defined once", {
   skip_without_sources()
   names <- unlist(lapply(sources(), defined_by))
   expect_equal(unname(names[duplicated(names)]), character())
+  # kernels are called core_*(), and nothing else is
+  expect_equal(unname(grep("^core_", names, value = TRUE)), character())
 })
 
 test_that("no files call each other in a circle", {
