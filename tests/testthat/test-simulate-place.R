@@ -35,7 +35,7 @@ test_that("a shape is set beside another so that they overlap by three hundredth
 })
 
 test_that("what grazes the frame is not clear of it", {
-  s <- list(x = 50, y = 40, radius = rep(10, 1441))
+  s <- list(x = 50, y = 40, radius = rep(10, 1441), reach = 10)
   expect_true(clear_of_frame(s, 200, 150))
   for (x in c(10, 12, 8.1, 190, 189, 211.9)) {
     expect_false(clear_of_frame(utils::modifyList(s, list(x = x)), 200, 150))
