@@ -61,7 +61,8 @@ cli_inspect <- function(args) {
     ))
     if (!is.null(rules)) {
       tell(c(
-        "", paste0("What each rule takes as the ", rules$phase, " objects:"), "", rule_lines(rules)
+        "", paste0("What each rule takes as the ", rules$phase, " objects:"), "", rule_lines(rules),
+        if (length(rules$advice)) c("", rules$advice)
       ))
     }
   }
@@ -73,7 +74,7 @@ register_command("inspect", "describe an image")
 rule_lines <- function(rules) {
   t <- rules$table
   text_table(data.frame(
-    rule = t$rule, threshold = t$level, `area %` = 100 * t$area_fraction, objects = t$objects,
+    rule = t$rule, threshold = round(t$level, 1), `area %` = 100 * t$area_fraction, objects = t$objects,
     check.names = FALSE
   ))
 }

@@ -61,7 +61,7 @@ autoplot.bm_measures <- function(
       values = shown$lines, limits = names(shown$colours), drop = FALSE
     ) +
     picture_frame(field) +
-    ggplot2::labs(title = title, subtitle = overlay_subtitle(object, if (numbers) nrow(placed)))
+    ggplot2::labs(title = title, subtitle = overlay_subtitle(object, if (numbers) nrow(placed), of))
 }
 
 # Numbers that would lie on their dots stand to the right of them, or to the left at the frame.
@@ -152,11 +152,12 @@ object_layer <- function(measures, group, draw) {
   )
 }
 
-overlay_subtitle <- function(measures, numbered) {
+overlay_subtitle <- function(measures, numbered, of = NULL) {
   paste0(
     nrow(measures), " objects, ", sum(measures$accepted), " accepted",
     if (!is.null(numbered) && numbered < nrow(measures)) {
       paste0("; ", numbered, " numbered, all in the table")
-    }
+    },
+    if (!is.null(of)) paste0("; coloured by ", axis_name(of))
   )
 }

@@ -21,8 +21,8 @@ autoplot.bm_rules <- function(object, ...) {
     function(k) rule_panel(object, table[k, ], part_where_rules_differ(object))
   )
   patchwork::wrap_plots(
-    rule_levels_panel(object$field, table), patchwork::wrap_plots(panels, nrow = 1), ncol = 1,
-    heights = c(3, 4)
+    rule_levels_panel(object$field, table), patchwork::wrap_plots(panels, ncol = 4), ncol = 1,
+    heights = c(2, 3)
   )
 }
 
@@ -47,27 +47,29 @@ rule_levels_panel <- function(field, table) {
       size = 3.2,
       colour = look$mark
     ) +
+    ggplot2::scale_x_continuous(labels = plain_labels) +
     ggplot2::scale_y_continuous(labels = function(v) format(v^2, big.mark = ",", trim = TRUE)) +
     ggplot2::labs(x = "grey level", y = "pixels (root scale)", title = "Thresholds by rule") +
     look_theme()
 }
 
-# Rows and columns of a square of at most 220 pixels where the outermost levels part most pixels
+# Rows and columns of a part of at most 165 x 330 pixels where the outermost levels part most pixels
 # differently.
 part_where_rules_differ <- function(rules) {
   pixels <- rules$field$pixels
   ends <- range(rules$table$level, na.rm = TRUE)
-  side <- min(220, dim(pixels))
+  size <- pmin(c(165, 330), dim(pixels))
   differs <- (pixels > ends[1] & pixels <= ends[2]) + 0
-  corner <- function(n) unique(c(seq(1, n - side + 1, by = max(1, side %/% 2)), n - side + 1))
-  at <- expand.grid(row = corner(nrow(pixels)), col = corner(ncol(pixels)))
-  found <- vapply(
-    seq_len(nrow(at)), function(k) sum(differs[at$row[k] + 0:(side - 1), at$col[k] + 0:(side - 1)]),
-    0
-  )
-  best <- at[which.max(found), ]
+  corner <- function(n, side) {
+    unique(c(seq(1, n - side + 1, by = max(1, side %/% 2)), n - side + 1))
+  }
+  at <- expand.grid(row = corner(nrow(pixels), size[1]), col = corner(ncol(pixels), size[2]))
+  part <- function(k) {
+    list(rows = at$row[k] + seq_len(size[1]) - 1, cols = at$col[k] + seq_len(size[2]) - 1)
+  }
+  found <- vapply(seq_len(nrow(at)), function(k) sum(differs[part(k)$rows, part(k)$cols]), 0)
 
-  list(rows = best$row + 0:(side - 1), cols = best$col + 0:(side - 1))
+  part(which.max(found))
 }
 
 rule_panel <- function(rules, row, part) {
@@ -89,8 +91,8 @@ rule_panel <- function(rules, row, part) {
     ggplot2::labs(
       title = row$rule,
       subtitle = paste0(
-        "threshold ", format_plain(row$level), "\n", signif(100 * row$area_fraction, 3),
-        " % area\n", format_plain(row$objects), " objects"
+        "threshold ", format_plain(round(row$level, 1)), "\n", signif(100 * row$area_fraction, 3),
+        " % area, ", format_plain(row$objects), " objects"
       )
     )
 }

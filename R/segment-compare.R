@@ -4,9 +4,20 @@ format.bm_rules <- function(x, ...) {
   c(
     paste0("<rules> ", x$phase, " phase"),
     paste0(
-      "  ", formatC(t$rule, width = -9), "threshold ", format(t$level), "  ",
+      "  ", formatC(t$rule, width = -9), "threshold ", format(round(t$level, 1)), "  ",
       format(signif(100 * t$area_fraction, 3)), " %  ", format(t$objects), " objects"
-    )
+    ),
+    if (length(x$advice)) paste0("  ", x$advice)
+  )
+}
+
+# Phases that are not flat have their edges elsewhere than halfway between their means.
+rule_advice <- function(field, halfway, steepest) {
+  off <- (steepest - halfway) / diff(phase_means(field, halfway))
+  if (!is.finite(off) || abs(off) < 0.05) return(character())
+  paste0(
+    "Edges are steepest at ", round(steepest), ", not at the threshold ", round(halfway),
+    " of the histogram: objects have rims, are saturated or thin. The rule kohler takes the edges."
   )
 }
 
@@ -21,8 +32,9 @@ as_tibble.bm_rules <- function(x, ...) x$table
 #'
 #' @param field A `bm_field`.
 #' @param phase Whether objects are `"bright"` or `"dark"`, or `"auto"`.
-#' @return A `bm_rules`: `table` (tibble: `rule`, `level`, `area_fraction`, `objects`), `phase` and
-#'   the field.
+#' @return A `bm_rules`: `table` (tibble: `rule`, `level`, `area_fraction`, `objects`), `phase`,
+#'   `advice` (a text where edges are steepest elsewhere than halfway between the phases) and the
+#'   field.
 #' @examples
 #' compare_rules(simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1))
 #' @export
@@ -32,7 +44,9 @@ compare_rules <- function(field, phase = "auto") {
 
   rules <- setdiff(rule_names, "percentile")
   counts <- level_counts(field)
-  level <- vapply(rules, function(rule) level_by_rule(counts, rule), 0, USE.NAMES = FALSE) + 0.5
+  edges <- edge_sums(field)
+  level <- vapply(rules, function(rule) level_by_rule(counts, rule, edges = edges), 0)
+  level <- unname(level) + 0.5
   if (all(is.na(level))) {
     bm_abort("This picture has one grey level only, so no rule can separate it.", "flat")
   }
@@ -55,7 +69,8 @@ compare_rules <- function(field, phase = "auto") {
       table = tibble::tibble(
         rule = rules, level = level, area_fraction = fraction, objects = count
       ),
-      phase = phase, field = field
+      phase = phase, advice = rule_advice(field, level[rules == "otsu"], level[rules == "kohler"]),
+      field = field
     ),
     class = c("bm_rules", "bemrick")
   )

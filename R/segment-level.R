@@ -30,8 +30,8 @@ register_step("segment_level", takes = "bm_field", gives = "bm_mask")
 
 #' Segment by a published rule
 #'
-#' The threshold is chosen from the histogram of the (filtered) picture, whole levels 0 to 255 or 0
-#' to 65535, without binning:
+#' The threshold is chosen from the (filtered) picture, from whole levels 0 to 255 or 0 to 65535
+#' without binning; by its histogram, but for one rule that looks at its edges:
 #' * `otsu` (1979) makes the classes as different as can be in the mean; the usual first choice for
 #'   two clear phases;
 #' * `ridler` (Ridler & Calvard 1978) halfway between the means of the classes, iteratively;
@@ -40,6 +40,10 @@ register_step("segment_level", takes = "bm_field", gives = "bm_mask")
 #' * `li` (Li & Lee 1993) least cross entropy; finds weak objects on a dark ground;
 #' * `zack` (Zack, Rogers & Latt 1977) farthest from the line between peak and end of the tail; for
 #'   one peak with a tail;
+#' * `kohler` (Kohler 1981) where the edges that it cuts are strongest, which is where blurred edges
+#'   are steepest; for objects with bright rims, saturated or shaded ones, whose histogram has its
+#'   classes elsewhere (on rims 40 to 60 levels brighter it is 0.1 to 0.4 points of area fraction
+#'   off where `otsu` is 0.4 to 1.4); stray pixels draw it up or down, so filter them away first;
 #' * `percentile` puts `share` of the pixels into the phase.
 #'
 #' [compare_rules()] shows them side by side.
@@ -49,7 +53,8 @@ register_step("segment_level", takes = "bm_field", gives = "bm_mask")
 #' @param phase Whether objects are `"bright"` or `"dark"`; `"auto"` takes the phase that covers
 #'   less of the picture's frame, as objects lie on a ground that goes on beyond it.
 #' @param share For `percentile`: the share of the picture that is objects, such as `"30 %"`.
-#' @return A `bm_mask`; the threshold is in its trail. It lies halfway between two levels.
+#' @return A `bm_mask`; the threshold is in its trail. It lies halfway between two levels, that of
+#'   `kohler` anywhere.
 #' @section Errors: Class `bemrick_error_flat` for a picture with one grey level.
 #' @section Warnings: Class `bemrick_warning_phase` when `"auto"` finds between 35 and 65 % of the
 #'   frame bright, `bemrick_warning_empty` when nothing lies on that side of the threshold,
@@ -65,7 +70,7 @@ segment_auto <- function(field, rule = "otsu", phase = "bright", share = NULL) {
   check_choice(phase, "phase", c("bright", "dark", "auto"))
 
   wanted <- share_for_rule(rule, share, phase)
-  level <- level_by_rule(level_counts(field), rule, wanted, phase)
+  level <- level_by_rule(level_counts(field), rule, wanted, phase, edge_sums(field))
   if (is.na(level)) {
     bm_abort(
       c(

@@ -2,6 +2,7 @@
 
 #include "core/filter/box.h"
 #include "core/segment/classes.h"
+#include "core/segment/contrast.h"
 #include "core/field/histogram.h"
 #include "core/common/levels.h"
 #include "core/segment/local.h"
@@ -47,6 +48,18 @@ Rcpp::NumericMatrix core_tile_middles(const Rcpp::NumericMatrix& pixels,
     left = right;
   }
   return out;
+}
+
+// Of every cut between two levels: the contrasts of the pairs of neighbours that it parts, summed,
+// and the number of these pairs. `outside` may be empty.
+// [[Rcpp::export]]
+Rcpp::List core_edge_contrast(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside,
+                              int levels, int threads = 1) {
+  const int* left_out = outside.size() == pixels.size() ? outside.begin() : nullptr;
+  const bm::EdgeContrast found =
+      bm::edge_contrast(plane(pixels), left_out, static_cast<std::size_t>(levels), threads);
+  return Rcpp::List::create(Rcpp::Named("contrast") = found.contrast,
+                            Rcpp::Named("pairs") = found.pairs);
 }
 
 // [[Rcpp::export]]

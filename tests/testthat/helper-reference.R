@@ -278,3 +278,19 @@ ref_rule <- function(counts, rule, k) {
   some <- p > 0 & g > 0
   -sum((p * g * log(g / at))[some])
 }
+
+# Of the cut at level k: contrasts of the neighbours it parts, summed, and their number (Kohler 1981).
+ref_edge_contrast <- function(pixels, outside, k) {
+  found <- c(0, 0)
+  level <- k + 0.5
+  meet <- function(a, b) {
+    if (min(a, b) > level || max(a, b) < level) return()
+    found <<- found + c(min(max(a, b) - level, level - min(a, b)), 1)
+  }
+  for (y in seq_len(nrow(pixels))) for (x in seq_len(ncol(pixels))) {
+    if (outside[y, x]) next
+    if (y < nrow(pixels) && !outside[y + 1, x]) meet(pixels[y, x], pixels[y + 1, x])
+    if (x < ncol(pixels) && !outside[y, x + 1]) meet(pixels[y, x], pixels[y, x + 1])
+  }
+  found
+}

@@ -69,7 +69,7 @@ test_that("classes of nothing, or of one size, are drawn", {
 test_that("overlays look as they were looked at", {
   beads <- accept_objects(suspect_merges(measured_beads()), ecd = c("14 um", NA))
   expect_equal(fingerprint(autoplot(beads, "T")), "8dc7a395")
-  expect_equal(fingerprint(autoplot(beads, draw = "filled", of = "ecd")), "c956e035")
+  expect_equal(fingerprint(autoplot(beads, draw = "filled", of = "ecd")), "b14d9ffe")
   expect_equal(fingerprint(autoplot(beads, draw = "dots")), "8f4a1e76")
 })
 

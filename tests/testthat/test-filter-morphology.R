@@ -52,3 +52,12 @@ test_that("a line lies along x unless turned, and the trail says only what count
   expect_no_error(filter_erode(field, 1, "line", -360))
   expect_error(filter_erode(field, 1, "line", 361), class = "bemrick_error_argument")
 })
+
+test_that("a line lies along x unless it is turned, and its reach is limited along both axes", {
+  field <- as_field(matrix(c(0, 0, 100, 0, 0), 5, 90))
+  for (step in list(filter_erode, filter_dilate, filter_open, filter_close, filter_tophat)) {
+    expect_equal(step(field, 40, "line")$trail[[2]]$args$angle, 0)
+  }
+  oblong <- calibrate(field, calibration_from_length(c(x = 10, y = 5), "10 um"))
+  expect_error(filter_erode(oblong, "2500 um"), "2500 pixels", class = "bemrick_error_argument")
+})

@@ -106,3 +106,12 @@ test_that("a line lies along x unless it is turned", {
   gap[6, 6] <- FALSE
   expect_equal(mask_close(mask_of(gap), 1, shape = "line")$pixels, grown)
 })
+
+test_that("a line lies along x unless it is turned", {
+  mask <- mask_of(matrix(c(0, 0, 1, 0, 0), 5, 90))
+  for (step in list(mask_erode, mask_dilate, mask_open, mask_close)) {
+    done <- step(mask, 40, "line")
+    expect_equal(done$trail[[length(done$trail)]]$args$angle, 0)
+    expect_identical(done$pixels, step(mask, 40, "line", 0)$pixels)
+  }
+})

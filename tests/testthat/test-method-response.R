@@ -57,3 +57,39 @@ test_that("a response is printed with its threshold, plateau and parts", {
     )
   ))
 })
+
+test_that("levels run a quarter of the contrast to either side, evenly, through the one that was taken", {
+  field <- small_beads(noise = 0)
+  mask <- segment_level(field, low = 120.5)
+  levels <- level_response(mask)$table$level
+  phases <- c(mean(field$pixels[field$pixels <= 120.5]), mean(field$pixels[field$pixels > 120.5]))
+  expect_equal(levels, 120.5 + diff(phases) * seq(-0.25, 0.25, by = 0.025))
+})
+
+test_that("slopes are of the seven levels nearest, relative to the values at the threshold", {
+  level <- seq(80, 100, 2)
+  near <- abs(level - 92) <= 6
+  bend <- function(slope, at) ifelse(near, at + slope * (level - 92), 1e6)  # the rest must not count
+  table <- data.frame(
+    level = level, area_fraction = bend(-0.01, 0.4), objects = bend(-3, 120),
+    median_ecd = bend(-0.2, 16)
+  )
+  expect_equal(
+    response_slopes(table, 92.3),
+    list(area_fraction = -0.01, objects = -3 / 120, median_ecd = -0.2 / 16)
+  )
+  table$objects <- bend(0.5, 0)
+  expect_equal(response_slopes(table, 92)$objects, 0.5)  # no object there: absolute
+  table$median_ecd[6] <- NA
+  expect_equal(response_slopes(table, 92)$median_ecd, NA_real_)
+  expect_equal(response_slopes(table[1:3, ], 82)$area_fraction, 0)
+})
+
+test_that("the count is steady where it stays within two percent, without a break", {
+  table <- function(objects) data.frame(level = 10 * seq_along(objects), objects = objects)
+  expect_equal(response_plateau(table(c(100, 97, 98, 100, 102, 103, 100)), 41), c(30, 50))
+  expect_equal(response_plateau(table(c(99, 100, 101)), 20), c(10, 30))
+  expect_equal(response_plateau(table(c(50, 100, 50)), 20), c(20, 20))
+  expect_equal(response_plateau(table(c(100, 100, 50)), 10), c(10, 20))
+  expect_equal(response_plateau(table(c(50, 100, 100)), 30), c(20, 30))
+})

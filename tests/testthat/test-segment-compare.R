@@ -38,3 +38,16 @@ test_that("rules without a threshold stand beside those that have one", {
   expect_match(format(rules)[2], "^  otsu     threshold [0-9.]+ ")
   expect_equal(rules$table$area_fraction[rules$table$rule == "otsu"], 0.25)
 })
+
+test_that("edges that lie elsewhere than the histogram says are told, with the rule for them", {
+  expect_equal(compare_rules(small_beads())$advice, character())
+  rim <- matrix(70, 60, 60)
+  rim[10:50, 10:50] <- 235
+  rim[14:46, 14:46] <- 160
+  rules <- compare_rules(as_field(rim), "bright")
+  expect_match(rules$advice, "steepest at 15[0-9].*threshold 11[0-9].*kohler")
+  expect_match(format(rules), "The rule kohler", all = FALSE)
+  file <- tempfile(fileext = ".png")
+  write_field(as_field(rim), file)
+  expect_match(run_cli("inspect", file)$out, "Edges are steepest at 15")
+})
