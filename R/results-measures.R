@@ -115,9 +115,16 @@ labels_of_outlines <- function(outlines, row) {
   )
 }
 
+# What run.json knows of the picture of a field; NULL in results of earlier versions.
+picture_record <- function(run, k) {
+  pictures <- run$provenance$pictures
+  if (k <= length(pictures)) pictures[[k]]
+}
+
 # The steps of the method that measured a field.
 steps_of_field <- function(run, k) {
-  method <- run$provenance$methods[[run$provenance$pictures[[k]]$method %||% 1]]
+  methods <- run$provenance$methods
+  method <- if (length(methods)) methods[[picture_record(run, k)$method %||% 1]]
   lapply(method$steps, function(step) {
     list(step = names(step)[1], args = if (length(step[[1]])) as.list(step[[1]]) else list())
   })
@@ -126,7 +133,7 @@ steps_of_field <- function(run, k) {
 # The picture cut as it was when it was measured; NULL, with a warning, when it is not there.
 picture_of_field <- function(run, k, steps, images) {
   row <- run$fields[k, ]
-  known <- run$provenance$pictures[[k]]
+  known <- picture_record(run, k)
   tried <- c(
     if (!is.null(images)) file.path(images, row$image),
     if (!is.null(known$path)) c(file.path(run$dir, known$path), known$path)

@@ -41,9 +41,8 @@ best_cut <- function(score) {
   top <- max(score)
   if (!is.finite(top)) return(NA_real_)
   good <- which(score >= top - 1e-12 * max(1, abs(top)))
-  last <- good[1]
-  while ((last + 1) %in% good) last <- last + 1
-  (good[1] + last) / 2 - 1
+  run <- sum(good - seq_along(good) == good[1] - 1)
+  good[1] + (run - 1) / 2 - 1
 }
 
 # Ridler & Calvard (1978), "Picture thresholding using an iterative selection method", IEEE Trans.

@@ -52,6 +52,7 @@ Rscript -e 'library(bemrick)
   }
   draw(ggplot2::autoplot(compare_distributions(sample("A"), sample("B")), c("sample A", "sample B")), "compare.png")'
 Rscript -e 'png::writePNG(jpeg::readJPEG("build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.jpg"), "docs/screenshots/overlay.png")'
+"$program" look build/demo/results/alumina-beads --sample A --field 1 --id 17 --out "$shots/look.png" --replace >/dev/null
 "$program" calibrate build/demo/scales/graticule-200x.png --marks "10 um" --name "Light 200x" \
   --figure "$shots/calibrate-marks.png" --replace
 "$program" calibrate build/demo/scales/stage-tilted.png --grid "1 mm" --name "Stage at 14 degrees" \

@@ -115,6 +115,14 @@ test_that("outlines and tables that do not fit each other are refused", {
   expect_error(read_run(dirname(file)), "damaged", class = "bemrick_error_file_content")
 })
 
+test_that("results of earlier versions, which do not say where their pictures are, have outlines all the same", {
+  run <- read_run(file.path(run_on_disk(), "results"))
+  run$provenance$pictures <- run$provenance$methods <- NULL
+  expect_warning(back <- measures_of(run, 1, "A"), class = "bemrick_warning_picture")
+  expect_gt(nrow(look_up(back, 1)$outline), 3)
+  expect_equal(nrow(trail_of(back)), 0)
+})
+
 test_that("a picture without scale, of a dark phase and of several thresholds keeps its mask", {
   between <- function(low, high) c(
     "bemrick: method 1", "steps:", paste0("  - segment_level: {low: ", low, ", high: ", high, "}"),

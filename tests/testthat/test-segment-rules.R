@@ -169,3 +169,12 @@ test_that("a parabola has its top within what it was fitted to, or none", {
   expect_equal(run_around(c(TRUE, TRUE, FALSE, TRUE, TRUE, TRUE), 5), 4:6)
   expect_equal(window_sums(1:5, 2), c(3, 5, 7, 9))
 })
+
+test_that("the best cut is the middle of the first run of equally good ones, however long", {
+  expect_equal(best_cut(c(1, 3, 3, 3, 2, 3)), 2)
+  expect_equal(best_cut(c(5, 1, 5, 5)), 0)
+  expect_equal(best_cut(c(NA, 2, 2)), 1.5)
+  expect_equal(best_cut(c(NaN, -Inf)), NA_real_)
+  # a picture of two levels: everything between them is equally good
+  expect_equal(level_by_rule(c(3, rep(0, 65534), 4), "kapur"), 65534 / 2)
+})
