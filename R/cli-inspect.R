@@ -74,7 +74,7 @@ register_command("inspect", "describe an image")
 rule_lines <- function(rules) {
   t <- rules$table
   text_table(data.frame(
-    rule = t$rule, threshold = round(t$level, 1), `area %` = 100 * t$area_fraction, objects = t$objects,
-    check.names = FALSE
+    rule = t$rule, threshold = round(t$level, 1), `area %` = 100 * t$area_fraction,
+    objects = t$objects, check.names = FALSE
   ))
 }

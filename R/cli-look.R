@@ -2,8 +2,8 @@ cli_look <- function(args) {
   about <- list(
     line = "RESULTS --field F [--id N | --at X,Y] [--out FILE] [options]",
     what = paste(
-      "Looks up an object of a results folder: prints its row, and draws it in its picture; without",
-      "--id and --at, draws all objects of the field over the picture."
+      "Looks up an object of a results folder: prints its row, and draws it in its picture;",
+      "without --id and --at, draws all objects of the field over the picture."
     ),
     examples = c(
       "bemrick look results --sample a --field 2 --id 17 --out object-17.png",

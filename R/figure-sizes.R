@@ -3,8 +3,8 @@
 #' Size distribution with limits
 #'
 #' Histogram above, cumulative curve with its 95 % band (from sampling, with fields as they differ)
-#' below with D10, D50 and D90, on one size axis. Limits of a specification that concern this distribution are drawn as
-#' the stretch a percentile, or a share, may lie in.
+#' below with D10, D50 and D90, on one size axis. Limits of a specification that concern this
+#' distribution are drawn as the stretch a percentile, or a share, may lie in.
 #'
 #' @param object A `bm_distribution`.
 #' @param limits Limits of a `bm_spec` (`spec$limits`), or `NULL`.
@@ -66,8 +66,8 @@ autoplot.bm_distribution <- function(object, limits = NULL, ...) {
   patchwork::wrap_plots(histogram, cumulative, ncol = 1, heights = c(2, 3))
 }
 
-# D10, D50 and D90 on the curve, each with its size: to the left above the curve, or where it is near
-# the axis to the right below it.
+# D10, D50 and D90 on the curve, each with its size: to the left above the curve, or where it is
+# near the axis to the right below it.
 percentile_marks <- function(d) {
   size <- quantile.bm_distribution(d)
   near <- size < stats::weighted.mean(range(d$classes$from, d$classes$to), c(0.8, 0.2))

@@ -82,11 +82,11 @@ check_replayable <- function(steps, call = rlang::caller_env()) {
 #'
 #' A method file is YAML: `bemrick: method 1`, `title`, `objects` (what they are called), if wanted
 #' `report` (which `measures` the report shows beside the equivalent circle diameter, and its size
-#' `classes`; see [render_report()]), and `steps`, a list of calls such as `- filter_median: {radius: 2 px}`. Every step is the function of
-#' that name with those arguments; `null` stands for "no limit". Unknown steps and arguments are
-#' refused with the nearest known name. Tables of hand edits ([separate_cuts()], [join_objects()],
-#' [exclude_objects()]) are rows in the file, or the path of a CSV file relative to it, whose rows
-#' are read with the method.
+#' `classes`; see [render_report()]), and `steps`, a list of calls such as `- filter_median:
+#' {radius: 2 px}`. Every step is the function of that name with those arguments; `null` stands for
+#' "no limit". Unknown steps and arguments are refused with the nearest known name. Tables of hand
+#' edits ([separate_cuts()], [join_objects()], [exclude_objects()]) are rows in the file, or the
+#' path of a CSV file relative to it, whose rows are read with the method.
 #'
 #' A whole method:
 #' ```yaml
@@ -145,7 +145,8 @@ read_method <- function(file) {
   objects <- if (rlang::is_string(given$objects)) given$objects else "objects"
 
   new_method(
-    steps, title, objects, basename(file), file_sha256(file), report_keys(given$report, steps, where)
+    steps, title, objects, basename(file), file_sha256(file),
+    report_keys(given$report, steps, where)
   )
 }
 

@@ -74,9 +74,12 @@ measure_row <- function(run, id, of) {
   own <- own[own$accepted & is.finite(own[[measure_column(of, run$unit)]]), ]
   unit <- measure_unit(of, run$unit)
   name <- paste0(axis_name(of), if (nzchar(unit)) paste0(" (", show_units(unit), ")"))
-  values <- if (nrow(own) == 0) rep(NA_real_, 7) else {
+  values <- rep(NA_real_, 7)
+  if (nrow(own) > 0) {
     d <- new_distribution(own[[measure_column(of, run$unit)]], own$weight, of, "number", unit)
-    c(d$moments$mean, d$moments$sd, d$values[1], quantile.bm_distribution(d), d$moments$largest)
+    values <- c(
+      d$moments$mean, d$moments$sd, d$values[1], quantile.bm_distribution(d), d$moments$largest
+    )
   }
   shown <- stats::setNames(
     as.list(show_number(unname(values), 3)),

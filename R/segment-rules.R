@@ -1,6 +1,6 @@
-# Rules that choose a level from the histogram, and one that looks at the edges. Each takes counts of the levels 0, 1, ... and gives
-# k so that levels up to k are the dark class; NA when there is one level only. Where neighbouring k
-# are equally good, the middle of them.
+# Rules that choose a level from the histogram, and one that looks at the edges. Each takes counts
+# of the levels 0, 1, ... and gives k so that levels up to k are the dark class; NA when there is
+# one level only. Where neighbouring k are equally good, the middle of them.
 
 rule_names <- c("otsu", "ridler", "kapur", "kittler", "li", "zack", "kohler", "percentile")
 

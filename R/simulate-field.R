@@ -99,7 +99,8 @@ expose <- function(cover, phase, contrast, blur, uneven, noise) {
 # that is large and lies in the picture whole.
 is_visible <- function(s, width, height) {
   core <- min(s$radius) / 2
-  if (core > 4 && s$x > core && s$y > core && s$x < width - core && s$y < height - core) return(TRUE)
+  room <- min(s$x, s$y, width - s$x, height - s$y)
+  if (core > 4 && room > core) return(TRUE)
   patch <- shape_patch(s, width, height, 0)
   !is.null(patch) && sum(patch$inside > 0) >= 20
 }

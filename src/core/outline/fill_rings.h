@@ -31,7 +31,8 @@ class Crossings {
       const std::ptrdiff_t row = found_[k].first;
       const std::ptrdiff_t from = first_centre(found_[k].second, cols);
       const std::ptrdiff_t to = first_centre(found_[k + 1].second, cols);
-      for (std::ptrdiff_t col = from; col < to; ++col) labels.col(static_cast<std::size_t>(col))[row] = id;
+      for (std::ptrdiff_t col = from; col < to; ++col)
+        labels.col(static_cast<std::size_t>(col))[row] = id;
     }
     found_.clear();
   }
