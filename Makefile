@@ -40,6 +40,7 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/shapes.R
 	@$(RUN) Rscript bench/parting.R
 	@$(RUN) Rscript bench/edges.R
+	@$(RUN) Rscript bench/pictures.R
 	@$(RUN) Rscript bench/objects.R
 	@$(RUN) Rscript bench/coverage.R
 	@$(RUN) Rscript bench/sections.R

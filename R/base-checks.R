@@ -1,6 +1,10 @@
 # Checks of arguments. Each returns its (cleaned) value, or stops with a message that says what to
 # do.
 
+# As in later versions of R. Taken from another package, it would load that package for every word
+# that the program says.
+`%||%` <- function(x, y) if (is.null(x)) y else x
+
 check_number <- function(
   x, name, min = -Inf, max = Inf, whole = FALSE, call = rlang::caller_env()
 ) {

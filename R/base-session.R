@@ -3,7 +3,7 @@
 # Until the calling function ends, numbers become text as R does it by default (decimal point, no
 # forced exponent), names are ordered by their codes and not by a country's alphabet, and a warning
 # stays one: with `warn = 2` it would end a batch half-way.
-steady_session <- function(env = rlang::caller_env()) {
+steady_session <- function(env = parent.frame()) {
   withr::local_collate("C", .local_envir = env)
   withr::local_options(
     list(

@@ -11,6 +11,8 @@
 #'
 #' @useDynLib bemrick, .registration = TRUE
 #' @importFrom Rcpp evalCpp
-#' @importFrom rlang .data !!! %||%
 #' @keywords internal
 "_PACKAGE"
+
+# The pronoun of figures and tables, which is there where it is used.
+utils::globalVariables(".data")

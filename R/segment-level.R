@@ -42,7 +42,7 @@ register_step("segment_level", takes = "bm_field", gives = "bm_mask")
 #'   one peak with a tail;
 #' * `kohler` (Kohler 1981) where the edges that it cuts are strongest, which is where blurred edges
 #'   are steepest; for objects with bright rims, saturated or shaded ones, whose histogram has its
-#'   classes elsewhere (on rims 40 to 60 levels brighter it is 0.1 to 0.4 points of area fraction
+#'   classes elsewhere (on rims 30 to 60 levels brighter it is 0.1 to 0.4 points of area fraction
 #'   off where `otsu` is 0.4 to 1.4); stray pixels draw it up or down, so filter them away first;
 #' * `percentile` puts `share` of the pixels into the phase.
 #'

@@ -33,3 +33,17 @@ test_that("wrong words are answered with the nearest right ones", {
     expect_equal(run_cli(words)$status, 2)
   }
 })
+
+test_that("help and version load nothing that they do not need, which would take as long again", {
+  code <- paste(
+    "invisible(utils::capture.output(c(bemrick::cli_main('--help'), bemrick::cli_main('--version'))));",
+    "cat(loadedNamespaces())"
+  )
+  loaded <- system2(
+    file.path(R.home("bin"), "Rscript"), c("-e", shQuote(code)), stdout = TRUE, stderr = FALSE,
+    env = paste0("R_LIBS=", shQuote(paste(.libPaths(), collapse = ":")))
+  )
+  loaded <- strsplit(loaded[length(loaded)], " ")[[1]]
+  expect_true("bemrick" %in% loaded)
+  expect_equal(intersect(c("ggplot2", "rlang", "cli", "tibble", "optparse"), loaded), character())
+})
