@@ -69,8 +69,16 @@ test_that("hostile names are data in every output", {
     xml2::xml_find_all(page, "//*"), function(n) names(xml2::xml_attrs(n))
   ))
   expect_setequal(
-    unique(attributes), c("lang", "charset", "http-equiv", "content", "class", "src", "alt")
+    tolower(unique(attributes)),
+    c(
+      "lang", "charset", "http-equiv", "content", "class", "src", "alt",
+      # of overlays that can be enlarged
+      "type", "id", "name", "checked", "for", "viewbox", "x", "y"
+    )
   )
+  inputs <- xml2::xml_find_all(page, "//input")
+  expect_equal(unique(xml2::xml_attr(inputs, "type")), "radio")
+  expect_match(xml2::xml_attr(inputs, "id"), "^size-[124]-[A-Za-z0-9._-]+$")
   sources <- xml2::xml_attr(xml2::xml_find_all(page, "//img"), "src")
   expect_true(all(startsWith(sources, "data:image/")))
   squeezed <- function(x) gsub("\\s+", " ", x)
