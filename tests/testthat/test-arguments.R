@@ -60,6 +60,7 @@ may_accept <- list(
   `simulate_field pixel` = "length", spread = "one and a half", strip = "true", touching = "zero",
   uneven = fractions, bend = c("zero", "tiny"), tilt = fractions, turn = small_angles,
   missing = "zero", classes = c("length", lists_of_numbers), `autoplot.bm_measures of` = c("null", "text"),
+  `autoplot.bm_measures numbers` = "true",
   solidity = "zero", threads = "null", `verify_calibration from` = "null",
   `verify_calibration to` = "null", tolerance = "share", dir = texts, file = texts,
   `quantile.bm_distribution probs` = "zero",

@@ -1,10 +1,21 @@
 test_that("steps and commands are registered where they are defined", {
   expect_gt(length(registered$steps), 35)
-  expect_equal(registered$steps$segment_auto, list(takes = "bm_field", gives = "bm_mask", lengths = character(), tables = character()))
+  expect_equal(
+    registered$steps$segment_auto,
+    list(
+      takes = "bm_field", gives = "bm_mask", lengths = character(), tables = character(),
+      part = FALSE
+    )
+  )
+  expect_setequal(
+    names(Filter(function(s) s$part, registered$steps)),
+    c("trim_strip", "crop_to", "shrink_field", "keep_within", "exclude_overlay", "rectify_field")
+  )
   expect_setequal(
     names(registered$commands),
     c(
-      "batch", "calibrate", "compare", "demo", "inspect", "list", "measure", "new", "report", "steps"
+      "batch", "calibrate", "compare", "demo", "inspect", "list", "look", "measure", "new",
+      "report", "steps"
     )
   )
   expect_equal(registered$steps$filter_band$lengths, c("smaller", "larger"))
