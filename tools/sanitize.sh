@@ -18,9 +18,10 @@ preload="$(g++ -print-file-name=libasan.so):$(g++ -print-file-name=libubsan.so)"
 export ASAN_OPTIONS="detect_leaks=0:abort_on_error=1:handle_segv=0:suppressions=$PWD/tools/sanitize-suppressions.txt" UBSAN_OPTIONS=print_stacktrace=1:halt_on_error=1
 MAKEFLAGS=-j2 R_MAKEVARS_USER="$PWD/build/sanitized.makevars" R CMD INSTALL --no-docs --no-test-load --library="$lib" "$work" > build/sanitized.log 2>&1 ||
   { tail -40 build/sanitized.log; exit 1; }
-tests="${*:-contour damaged distribution filter-smooth filters hand mask-morphology mask measure noise overlay porosity read segment-rules segment separate strip}"
-for name in $tests; do
-  [ -f "tests/testthat/test-$name.R" ] || continue
+kernels="calibration-plane damaged field-overlay field-read field-strip filter-band filter-edge filter-kernel filter-morphology
+filter-smooth mask mask-areas mask-forms mask-morphology measures-measure objects objects-outlines objects-separate phase-fraction
+phase-level results-measures results-write segment-classes segment-level segment-local segment-rules sizes-distribution"
+for name in ${*:-$kernels}; do
   echo "== $name"
   LD_PRELOAD="$preload" R_LIBS="$lib" BEMRICK_THREADS=2 Rscript tools/run-tests.R "$name"
 done
