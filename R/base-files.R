@@ -82,8 +82,8 @@ file_sha256 <- function(file) {
 # A path as seen from a folder, both there: by way of the folders they share, so that it holds when
 # these are moved together.
 relative_path <- function(file, folder) {
-  to <- strsplit(normalizePath(file, "/"), "/", fixed = TRUE)[[1]]
-  from <- strsplit(normalizePath(folder, "/"), "/", fixed = TRUE)[[1]]
+  to <- strsplit(normalizePath(file, "/", FALSE), "/", fixed = TRUE)[[1]]
+  from <- strsplit(normalizePath(folder, "/", FALSE), "/", fixed = TRUE)[[1]]
   shorter <- seq_len(min(length(to), length(from)))
   shared <- match(FALSE, to[shorter] == from[shorter], length(shorter) + 1) - 1
   if (shared < 2) return(paste(to, collapse = "/"))  # nothing but the root

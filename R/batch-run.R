@@ -8,8 +8,9 @@
 #' read or measured is listed as faulty with its reason; the others are not touched by it.
 #'
 #' The results folder is written beside and renamed when complete: `objects.csv`, `fields.csv`,
-#' `samples.csv`, `verdicts.csv`, `grey_levels.csv`, `run.json` (method, specification, hashes,
-#' versions, times), `outlines/*.geojson` and `overlays/*.jpg`.
+#' `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`, `batches.csv` and
+#' `budget.csv`, `run.json` (method, specification, where each picture lies, hashes, versions,
+#' times), `outlines/*.geojson` and `overlays/*.jpg`.
 #'
 #' @param list Path of a batch list, or a tibble from [read_batch_list()].
 #' @param method A `bm_method` or the path of a method file; rows of the list may name another.

@@ -29,7 +29,7 @@
 #' @export
 calibration_from_bar <- function(field, length, box = NULL, ends = NULL, name = NULL) {
   check_field(field)
-  check_true_length(length)
+  check_true_length(length, "length", "100 um")
 
   if (!is.null(ends)) return(calibration_from_ends(field, length, ends, name))
   box <- if (is.null(box)) box_of_strip(field) else check_box(box, field)

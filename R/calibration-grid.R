@@ -22,7 +22,7 @@
 #' @export
 calibration_from_grid <- function(field, pitch, name = NULL) {
   check_field(field)
-  q <- check_pitch(pitch)
+  q <- check_true_length(pitch, "pitch", "0.1 mm")
   if (min(dim(field$pixels)) < 40) bm_abort("The picture is too small to hold a grid.", "grid")
 
   found <- Filter(Negate(is.null), lapply(c(dark = TRUE, bright = FALSE),

@@ -30,7 +30,7 @@ calibration_from_length <- function(
     bm_abort("{.arg pixels} must be one or two numbers above zero.", "argument")
   }
   error_pixels <- check_number(error_pixels, "error_pixels", 0, min(pixels))
-  q <- check_true_length(length)
+  q <- check_true_length(length, "length", "100 um")
   pixels <- rep_len(unname(pixels), 2)
 
   new_calibration(
@@ -42,16 +42,4 @@ calibration_from_length <- function(
     ),
     name = name
   )
-}
-
-check_true_length <- function(length, call = rlang::caller_env()) {
-  q <- parse_quantity(length, "length", call)
-  if (is.na(q$value) || q$power != 1 || q$unit == "px" || q$value <= 0) {
-    bm_abort(
-      "{.arg length} must be a length above zero with its unit, such as {.val 100 um}, not
-       {.val {as.character(length)}}.",
-      "quantity", call = call
-    )
-  }
-  q
 }

@@ -21,7 +21,7 @@
 #' @export
 calibration_from_marks <- function(field, pitch, name = NULL) {
   check_field(field)
-  q <- check_pitch(pitch)
+  q <- check_true_length(pitch, "pitch", "0.1 mm")
 
   angle <- ruler_angle(field$pixels)
   centres <- mark_centres(ruler_profile(field$pixels, angle))

@@ -38,12 +38,13 @@ in_unit <- function(calibration, unit) {
   calibration
 }
 
-check_pitch <- function(pitch, call = rlang::caller_env()) {
-  q <- parse_quantity(pitch, "pitch", call)
+# A length above zero with its unit, such as those that something photographed has.
+check_true_length <- function(length, name, example, call = rlang::caller_env()) {
+  q <- parse_quantity(length, name, call)
   if (is.na(q$value) || q$power != 1 || q$unit == "px" || q$value <= 0) {
     bm_abort(
-      "{.arg pitch} must be a length above zero with its unit, such as {.val 0.1 mm}, not
-       {.val {as.character(pitch)}}.",
+      "{.arg {name}} must be a length above zero with its unit, such as {.val {example}}, not
+       {.val {as.character(length)}}.",
       "quantity", call = call
     )
   }

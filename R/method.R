@@ -164,6 +164,9 @@ report_keys <- function(given, steps, where, call = rlang::caller_env()) {
   }
   check_known(names(given), c("measures", "classes"), "key", paste0(" of report", where), call)
   given <- lapply(given, unlist)
+  if (!is.null(given$measures)) {
+    check_texts(given$measures, paste0("measures of report", where), call = call)
+  }
   for (measure in given$measures) {
     check_known(measure, names(measure_table), "measure", paste0(" of report", where), call)
     if (!is_measured(measure, steps)) {

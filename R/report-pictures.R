@@ -6,10 +6,9 @@ sample_pictures <- function(run, id, classes, measures) {
   accepted <- run$objects[same(run$objects) & run$objects$accepted, ]
   names <- field_file_names(run$fields)[same(run$fields) & run$fields$status == "measured"]
   list(
-    distribution = if (nrow(accepted) > 1) c(
-      report_distributions(accepted, run, where, classes),
-      lapply(measures, function(of) measure_picture(accepted, run, where, of))
-    ),
+    distribution = if (nrow(accepted) > 1) {
+      report_distributions(accepted, run, where, classes, measures)
+    },
     histogram = if (nrow(good) > 0) {
       levels <- histogram_figure(
         field_histograms(run, good), field_levels(good), ggplot2::vars(.data$field)
@@ -18,8 +17,8 @@ sample_pictures <- function(run, id, classes, measures) {
     },
     overlay = lapply(seq_len(nrow(good)), function(i) {
       picture <- overlay_copy(good[i, ], file.path(run$dir, "overlays", paste0(names[i], ".jpg")))
-      if (inherits(picture, "shiny.tag")) picture
-      else page_overlay(picture, names[i], overlay_numbers(run, good[i, ]))
+      if (inherits(picture, "shiny.tag")) return(picture)
+      page_part(picture$what, page_overlay(picture, names[i], overlay_numbers(run, good[i, ])))
     })
   )
 }
@@ -47,36 +46,30 @@ report_overview <- function(run) {
   )
 }
 
-report_distributions <- function(accepted, run, where, classes) {
+# Of diameters by every weight that is limited, of other measures by number.
+report_distributions <- function(accepted, run, where, classes, measures = character()) {
   limits <- run$provenance$specification$limits
   weights <- unique(c("number", unlist(lapply(limits, function(l) l$args$weight))))
-  lapply(weights, function(weight) {
-    page_part(paste("size distribution by", weight, "of", where), {
+  draw <- function(of, weight, classes, what) {
+    x <- accepted[[measure_column(of, run$unit)]]
+    known <- is.finite(x)
+    if (sum(known) < 2) return(NULL)
+    page_part(what, {
       d <- new_distribution(
-        accepted[[measure_column("ecd", run$unit)]], accepted$weight, "ecd", weight, run$unit,
-        classes, accepted$field
+        x[known], accepted$weight[known], of, weight, measure_unit(of, run$unit), classes,
+        accepted$field[known]
       )
-      page_figure(
-        paste("size distribution by", weight, "of", where), ggplot2::autoplot(d, limits), 1000,
-        760
-      )
+      page_figure(what, ggplot2::autoplot(d, limits), 1000, 760)
     })
-  })
-}
-
-# The distribution by number of a measure that is shown on request; NULL where it has no two values.
-measure_picture <- function(accepted, run, where, of) {
-  own <- accepted[is.finite(accepted[[measure_column(of, run$unit)]]), ]
-  if (nrow(own) < 2) return(NULL)
-  what <- paste("distribution of", gsub("_", " ", of), "of", where)
-  page_part(what, {
-    d <- new_distribution(
-      own[[measure_column(of, run$unit)]], own$weight, of, "number", measure_unit(of, run$unit),
-      "auto", own$field
-    )
-    limits <- run$provenance$specification$limits
-    page_figure(what, ggplot2::autoplot(d, limits), 1000, 760)
-  })
+  }
+  c(
+    lapply(weights, function(weight) {
+      draw("ecd", weight, classes, paste("size distribution by", weight, "of", where))
+    }),
+    lapply(measures, function(of) {
+      draw(of, "number", "auto", paste("distribution of", gsub("_", " ", of), "of", where))
+    })
+  )
 }
 
 field_histograms <- function(run, fields) {
@@ -93,11 +86,8 @@ field_levels <- function(fields) {
 # Every object of a field with its place on the page of its overlay, and whether its number is drawn
 # there. None where an earlier version did not measure what placing needs.
 overlay_numbers <- function(run, field) {
-  same <- Reduce(`&`, lapply(id_columns, function(name) run$objects[[name]] == field[[name]]))
-  objects <- run$objects[same, ]
-  pixel <- c(x = field$pixel_x_um, y = field$pixel_y_um)
-  pixel <- if (run$unit == "px" || anyNA(pixel)) c(x = 1, y = 1)
-  else pixel * unit_ratio("um", run$unit)
+  objects <- run$objects[own_rows(run$objects, field), ]
+  pixel <- scale_of_row(field, run$unit)$pixel %||% c(x = 1, y = 1)
   found <- numbered_objects(objects, run$unit, pixel)
   size <- c(field$width_px, field$height_px)
   if (length(size) < 2 || anyNA(size) || any(lengths(found) < nrow(objects))) return(NULL)

@@ -22,8 +22,8 @@ test_that("a pixel size in another unit is the same size", {
 })
 
 test_that("a pitch is a length above zero", {
-  expect_equal(check_pitch("0.1 mm")[c("value", "unit")], list(value = 0.1, unit = "mm"))
+  expect_equal(check_true_length("0.1 mm", "pitch", "1 mm")[c("value", "unit")], list(value = 0.1, unit = "mm"))
   for (wrong in list("0 mm", "-1 mm", "3 px", "2 um2", NA, 5)) {
-    expect_error(check_pitch(wrong), class = "bemrick_error_quantity")
+    expect_error(check_true_length(wrong, "pitch", "1 mm"), class = "bemrick_error_quantity")
   }
 })

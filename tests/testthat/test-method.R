@@ -245,6 +245,7 @@ test_that("a method may say what its report shows", {
     expect_error(read_method(text_file(lines)), message, class = class)
   }
   refused("report: yes", "not valid.*report", "bemrick_error_file_content")
+  refused("report: {measures: [1]}", "must be strings", "bemrick_error_argument")
   refused("report: {measure: [area]}", "measures", "bemrick_error_unknown_name")
   refused("report: {measures: [roundnes]}", "roundness", "bemrick_error_unknown_name")
   refused("report: {measures: [neighbour_gap]}", "do not measure", "bemrick_error_file_content")

@@ -60,3 +60,16 @@ test_that("every object of an overlay has its number as text where it lies, the 
   run$objects$box_width_um <- NULL
   expect_null(overlay_numbers(run, field))
 })
+
+test_that("an overlay whose objects cannot be placed is named in its place, and the rest is made", {
+  out <- tempfile("run-")
+  run_batch(read_batch_list(lab_file("batch.csv"))[1:2, ], lab_file("beads.method.yml"), out = out)
+  run <- read_run(out)
+  run$objects$x_px[run$objects$field == "1"][3] <- NA
+  expect_warning(
+    made <- sample_pictures(run, run$fields[1, ], "auto", character()),
+    class = "bemrick_warning_report_part"
+  )
+  expect_match(as.character(made$overlay[[1]]), "Not shown: outlines over", fixed = TRUE)
+  expect_match(substr(as.character(made$overlay[[2]]), 1, 200), "class=\"overlay\"", fixed = TRUE)
+})
