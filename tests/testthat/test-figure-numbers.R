@@ -58,3 +58,33 @@ test_that("a number stands in its object, else where it hides nothing, else nowh
   high <- thin_numbers(objects(100, 150, 2), 500, 300, ratio = 2)
   expect_equal(high$half_height, h / 2)
 })
+
+test_that("spots beside an object are tried in turn, each left for the next where it hides one", {
+  right <- 2 + 4 + 500 * (0.0032 + 0.0043)  # half the box, the gap, half the number
+  spots <- rbind(
+    c(1, -1), c(1, 0), c(1, 1), c(-1, -1), c(-1, 0), c(-1, 1), c(0, -1), c(0, 1)
+  ) * right
+  for (taken in 0:7) {
+    others <- spots[seq_len(taken), , drop = FALSE]
+    objects <- list(
+      id = seq_len(taken + 1), x_px = 100 + c(0, others[, 1]), y_px = 150 + c(0, others[, 2]),
+      box_x = c(2, rep(0.5, taken)), box_y = c(2, rep(0.5, taken)), area = c(9, rep(1, taken))
+    )
+    numbers <- thin_numbers(objects, 500, 300)
+    expect_equal(c(numbers$x[1], numbers$y[1]), c(100, 150) + spots[taken + 1, ])
+  }
+})
+
+test_that("at most 250 numbers are drawn; boxes are known in pixels whatever the unit", {
+  at <- expand.grid(x = 50 + 100 * 0:19, y = 50 + 100 * 0:19)
+  many <- list(
+    id = 1:400, x_px = at$x, y_px = at$y, box_x = rep(45, 400), box_y = rep(45, 400), area = 400:1
+  )
+  expect_equal(nrow(thin_numbers(many, 2000, 2000)), 250)
+  beads <- measured_beads()  # 0.6 um a pixel
+  objects <- numbered_objects(beads)
+  expect_equal(objects$box_x, beads$box_width_um / 0.6 / 2)
+  expect_equal(objects$box_y, beads$box_height_um / 0.6 / 2)
+  oblong <- numbered_objects(beads, "um", c(x = 1, y = 3))
+  expect_equal(oblong$box_y, beads$box_height_um / 6)
+})
