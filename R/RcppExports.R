@@ -161,8 +161,8 @@ core_tile_middles <- function(pixels, outside, level, rows, cols) {
     .Call(`_bemrick_core_tile_middles`, pixels, outside, level, rows, cols)
 }
 
-core_edge_contrast <- function(pixels, outside, levels, threads = 1L) {
-    .Call(`_bemrick_core_edge_contrast`, pixels, outside, levels, threads)
+core_edge_contrast <- function(pixels, outside, levels, step = 1L, threads = 1L) {
+    .Call(`_bemrick_core_edge_contrast`, pixels, outside, levels, step, threads)
 }
 
 core_otsu <- function(counts) {

@@ -1,6 +1,8 @@
 # The quantities a specification can limit, computed from the evidence of a field, a sample or a
-# batch: list(fields, objects, unit, uncertainty (of the calibration), threshold (of the area
-# fraction), repeatability, alone). Values and intervals in base units (um, um2, per um2, shares).
+# batch: list(fields, objects (accepted ones), unit, uncertainty (of the calibration), threshold (of
+# the area fraction, as a share of it), shift (how far out that puts every edge, in the unit),
+# count_error (objects), repeatability, alone). Values and intervals in base units (um, um2, per um2,
+# shares).
 
 # What a method must measure for a specification is looked at before any picture is.
 check_measured <- function(spec, methods) {
@@ -20,9 +22,13 @@ limited_quantity <- function(limit, evidence, confidence) {
     ),
     count_per_area = quantity_of_fields(
       evidence, confidence, evidence$fields$accepted_weight / evidence$fields$area_um2,
-      calibration = 2 * evidence$uncertainty
+      calibration = 2 * evidence$uncertainty,
+      threshold = evidence$count_error / max(1, nrow(evidence$objects))
     ),
-    count = combine_parts(nrow(evidence$objects), nothing_sampled(), no_parts(), confidence),
+    count = combine_parts(
+      nrow(evidence$objects), nothing_sampled(), no_parts(threshold = evidence$count_error),
+      confidence
+    ),
     quantity_of_objects(limit, evidence, confidence)
   )
   of_objects <- !is.null(limit$args$of)
@@ -54,29 +60,32 @@ quantity_of_fields <- function(evidence, confidence, values, calibration = 0, th
 }
 
 # A quantity of the sizes (or of another measure) of the accepted objects, pooled over fields. What
-# calibration and threshold do to it is found by doing it: the measure is made larger and smaller by
-# their uncertainty.
+# calibration and threshold do to it is found by doing it: objects are made larger and smaller by the
+# uncertainty of the first, and their edges moved out and in by that of the second.
 quantity_of_objects <- function(limit, evidence, confidence) {
   of <- limit$args$of
   power <- measure_table[[of]]$power
   if (power > 0) need_units(evidence, limit)
-  x <- evidence$objects[[measure_column(of, evidence$unit)]]
+  objects <- evidence$objects
+  x <- objects[[measure_column(of, evidence$unit)]]
   if (is.null(x)) not_measured(limit)
   known <- !is.na(x)
   if (!any(known)) return(combine_parts(NA_real_, nothing_sampled(), no_parts(), confidence))
-  x <- x[known] * if (power > 0) unit_ratio(evidence$unit, "um")^power else 1
-  by_size <- order(x)
-  x <- x[by_size]
-  weight <- evidence$objects$weight[known][by_size]
-  statistic <- function(scale = 1) limit_statistic(limit, x * scale, weight)
-  moved <- function(relative) {
-    abs(statistic_value(statistic(1 + relative)) - statistic_value(statistic(1 - relative))) / 2
+  to_base <- if (power > 0) unit_ratio(evidence$unit, "um")^power else 1
+  statistic <- function(x) {
+    by_size <- order(x[known])
+    limit_statistic(limit, x[known][by_size] * to_base, objects$weight[known][by_size])
   }
-  value <- statistic_value(statistic())
-  sampling <- sampling_part(statistic(), evidence$objects$field[known][by_size], evidence$alone)
-  # a diameter changes by half as much as the area that the threshold adds
+  moved <- function(more, less) {
+    abs(statistic_value(statistic(more)) - statistic_value(statistic(less))) / 2
+  }
+  larger <- power * evidence$uncertainty
+  edges_at <- function(shift) grown_values(objects, of, shift, evidence$unit)
+  value <- statistic_value(statistic(x))
+  sampling <- sampling_part(statistic(x), objects$field[known][order(x[known])], evidence$alone)
   parts <- no_parts(
-    moved(power * evidence$uncertainty), moved(power * evidence$threshold / 2),
+    moved(x * (1 + larger), x * (1 - larger)),
+    if (evidence$shift > 0) moved(edges_at(evidence$shift), edges_at(-evidence$shift)) else 0,
     abs(value) * evidence$repeatability
   )
 

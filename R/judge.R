@@ -35,10 +35,15 @@ as_tibble.bm_verdict <- function(x, ...) x$limits
 #' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562);
 #'   quantities of sizes by Student's t with a jackknife over fields, and never narrower than a
 #'   bootstrap of the objects within fields shows (2,000 replicates, fixed seed). The uncertainty of
-#'   the calibration and of the threshold ([level_response()]; taken as common to all fields of a
-#'   sample) and the repeatability that the specification states are added in quadrature (JCGM 100).
-#'   Counts and ratios are taken not to move with the threshold. With one field there is no
-#'   interval, and the guarded rule says undecided.
+#'   the calibration and of the threshold (both taken as common to all fields of a sample) and the
+#'   repeatability that the specification states are added in quadrature (JCGM 100). With one field
+#'   there is no interval, and the guarded rule says undecided.
+#'
+#'   The part of the threshold is what the edges may be off: by the likely error of the threshold
+#'   ([level_response()]) and, at bends, by the blur of the picture (Verbeek & van Vliet 1994). That
+#'   much area more or less lies along all outlines; every size and ratio is computed again from
+#'   outlines moved so far out and in, and objects are counted again that then pass the limits of
+#'   [accept_objects()]. Objects that would merge or fall apart are not counted again.
 #' @examples
 #' field <- read_field(system.file("extdata", "beads.png", package = "bemrick"))
 #' field <- calibrate(
@@ -130,10 +135,14 @@ judge_sample <- function(run, id, spec) {
 
 evidence_of <- function(run, same, spec, alone = FALSE) {
   fields <- run$fields[same(run$fields) & run$fields$status == "measured", ]
+  objects <- run$objects[same(run$objects), ]
+  threshold <- threshold_part(fields)
   list(
-    fields = fields, objects = run$objects[same(run$objects) & run$objects$accepted, ],
+    fields = fields, objects = objects[objects$accepted, ],
     unit = run$unit, uncertainty = max(0, fields$calibration_uncertainty),
-    threshold = threshold_part(fields), repeatability = spec$decision$repeatability, alone = alone
+    threshold = threshold, shift = shift_of_share(objects, threshold, run$unit),
+    count_error = sum(fields[["count_threshold_uncertainty"]], na.rm = TRUE), repeatability = spec$decision$repeatability,
+    alone = alone
   )
 }
 

@@ -47,16 +47,15 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
   } else {
     "touches the frame"
   }
-  width <- width_in_pixels(measures)
+  unit <- measures_unit(measures)
+  width <- width_in_pixels(measures, measures[[measure_column("feret_min", unit)]])
   if (!is.null(resolve)) {
-    least <- min(length_in_pixels(
-      resolve, attr(measures, "objects")$mask$field$calibration, "resolve"
-    ))
-    reason[reason == "" & width < least] <- paste("narrower than", as.character(resolve))
+    narrow <- width < least_width(measures, resolve)
+    reason[reason == "" & narrow] <- paste("narrower than", as.character(resolve))
   }
   for (name in names(limits)) {
-    range <- read_limits(limits[[name]], name, measures_unit(measures))
-    value <- measures[[measure_column(name, measures_unit(measures))]]
+    range <- read_limits(limits[[name]], name, unit)
+    value <- measures[[measure_column(name, unit)]]
     if (is.null(value)) {
       bm_abort(c(
         "{.field {name}} was not measured, so no limit on it can be kept.",
@@ -93,10 +92,15 @@ on_forbidden_side <- function(measures) {
     touches_outside(objects$labels, objects$count, objects$mask$field)[measures$id]
 }
 
-# Smallest caliper width in pixels.
-width_in_pixels <- function(measures) {
-  size <- field_pixel(attr(measures, "objects")$mask$field)
-  measures[[measure_column("feret_min", measures_unit(measures))]] / sqrt(prod(size))
+# A width in the unit of the table, in pixels; of oblong ones, in squares as large.
+width_in_pixels <- function(measures, width) {
+  width / sqrt(prod(field_pixel(attr(measures, "objects")$mask$field)))
+}
+
+# What `resolve` says, in pixels.
+least_width <- function(measures, resolve, call = rlang::caller_env()) {
+  calibration <- attr(measures, "objects")$mask$field$calibration
+  min(length_in_pixels(resolve, calibration, "resolve", call = call))
 }
 
 warn_of_resolution <- function(width) {
@@ -157,6 +161,16 @@ read_limits <- function(limit, name, unit, call = rlang::caller_env()) {
     ), "argument", call = call)
   }
   range
+}
+
+# Which objects were left out by these limits, or for being too narrow.
+is_beyond_limits <- function(reason, limits) {
+  sub(" (below|above|than) .*", "", reason) %in% c(limits, "narrower") & reason != ""
+}
+
+# NA: no limit on that side.
+is_within <- function(value, range) {
+  !(value < range[1]) %in% TRUE & !(value > range[2]) %in% TRUE
 }
 
 range_text <- function(limit, which) as.character(as.list(limit)[[which]])

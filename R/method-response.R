@@ -24,9 +24,8 @@ as_tibble.bm_response <- function(x, ...) x$table
 #'
 #' Runs the same steps again at thresholds around the one chosen, and looks at area fraction, number
 #' of objects and median size. Where count and size hardly change (the plateau), the choice of the
-#' threshold hardly matters. The likely error of the threshold is how far it lies from halfway
-#' between the two phases, looked at tile by tile (5 x 5); times the slope it is the threshold's
-#' part in the uncertainty of a result.
+#' threshold hardly matters. The likely error of the threshold, times the slope, is its part in the
+#' uncertainty of a result.
 #'
 #' @param x A `bm_mask`, `bm_objects` or `bm_measures` that began with one threshold
 #'   ([segment_auto()], [segment_level()] with one side). The steps behind the segmentation are done
@@ -38,6 +37,13 @@ as_tibble.bm_response <- function(x, ...) x$table
 #'   chosen one over which the count changes by at most 2 %), `slope` (change of each quantity per
 #'   grey level, relative for count and size), `uncertainty` (of each quantity, from the threshold's
 #'   error), `unit`.
+#' @details The likely error of a threshold is the largest of three: how far it lies from halfway
+#'   between the two phases, looked at tile by tile (5 x 5); how far it lies from where the edges
+#'   between them are steepest (Kohler 1981), which is elsewhere where objects have bright rims or
+#'   are too thin to reach their full brightness; and, in pictures cut off at the end of the scale,
+#'   how far the edges as photographed lie from halfway to that end. In simulated pictures with rims
+#'   and saturation the true error of an area fraction stays within twice what follows from it
+#'   (`bench/pictures.md` of the sources).
 #' @section Errors: Class `bemrick_error_level` when the mask does not come from one threshold.
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)

@@ -1,13 +1,24 @@
+# How far a level may be from where the edges are, and what that does to the area fraction.
+
 # Mean grey of the dark and of the bright side of a level.
 phase_means <- function(field, level) {
   pixels <- if (is.null(field$outside)) field$pixels else field$pixels[!field$outside]
   c(mean(pixels[pixels <= level]), mean(pixels[pixels > level]))
 }
 
-# Standard uncertainty of a level: how far it lies from halfway between the phases, over 5 x 5 tiles
-# of those that hold enough of both. Of each phase the median counts: edge pixels, whose grey lies
-# between, hardly move it.
-level_error <- function(field, level) {
+# Standard uncertainty of a level: the largest of how far it lies from halfway between the phases,
+# how far from where the edges are steepest, and what saturation hides. Where phases are flat the
+# first two are one; bright rims, thin and saturated objects have their edges elsewhere.
+level_error <- function(field, level, counts = level_counts(field)) {
+  max(
+    halfway_error(field, level), steepest_error(field, level, counts),
+    saturation_error(field, level)
+  )
+}
+
+# How far a level lies from halfway between the phases, over 5 x 5 tiles of those that hold enough
+# of both. Of each phase the median counts: edge pixels, whose grey lies between, hardly move it.
+halfway_error <- function(field, level) {
   ends <- function(n) setdiff(floor(n * (1:5) / 5), 0)
   size <- dim(field$pixels)
   outside <- field$outside %||% matrix(NA, 0, 0)
@@ -21,12 +32,75 @@ level_error <- function(field, level) {
   sqrt(mean(off)^2 + stats::var(off) / length(off))
 }
 
-# Standard uncertainty that a field's area fraction has from its level: the likely error of the
-# level times how many pixels a grey level holds there. 0 for masks that were not made by one level.
-area_fraction_error <- function(mask) {
+# 0 where no edge is.
+steepest_error <- function(field, level, counts = level_counts(field)) {
+  ends <- side_medians(counts, level)
+  steepest <- if (!anyNA(ends)) kohler_level(edge_sums(field), ends)
+  if (is.null(steepest)) 0 else abs(level - steepest - 0.5)
+}
+
+# Pixels cut off at the end of the scale were farther off than they show, and their edges with them.
+# In the picture as photographed edges are then steepest beyond halfway between the phases as they
+# show; the truth lies about as far again.
+saturation_error <- function(field, level) {
+  field$pixels <- field$picture
+  counts <- level_counts(field)
+  ends <- side_medians(counts, level)
+  used <- which(counts > 0)
+  cut_off <- c(is_cut_off(counts, used[1], 1), is_cut_off(counts, used[length(used)], -1))
+  if (anyNA(ends) || !any(cut_off)) return(0)
+  field$pixels <- core_median(field$picture, 1L, 1L)
+  steepest <- kohler_level(edge_sums(field), ends)
+  beyond <- if (is.null(steepest)) 0 else steepest + 0.5 - mean(ends)
+  if (beyond > 0) beyond * cut_off[2] else -beyond * cut_off[1]
+}
+
+# At least a hundredth of the pixels at the outermost level, and more than in a 256th of the scale
+# next to it.
+is_cut_off <- function(counts, end, inward) {
+  width <- max(1, length(counts) %/% 256)
+  near <- end + inward * seq_len(width)
+  near <- near[near >= 1 & near <= length(counts)]
+  counts[end] >= 0.01 * sum(counts) && counts[end] > sum(counts[near])
+}
+
+# Pixels of the sample whose grey lies within so much of a level.
+pixels_near <- function(counts, level, within) {
+  sum(counts[abs(seq_along(counts) - 1 - level) <= within])
+}
+
+# Standard uncertainty that a field's area fraction has from where its edges are taken to be: the
+# likely error of the level times how many pixels a grey level holds there, and what blur takes off
+# at bends. 0 for masks that were not made by one level. `objects`, when they were measured:
+# list(count, holes, perimeter), the last two in all, in pixels.
+area_fraction_error <- function(mask, objects = NULL) {
   level <- mask_levels(mask)
   if (length(level) != 1) return(0)
-  counts <- level_counts(mask$field)
-  near <- abs(seq_along(counts) - 1 - level) <= max(1, 0.01 * length(counts))
-  level_error(mask$field, level) * mean(counts[near]) / sum(counts)
+  field <- mask$field
+  counts <- level_counts(field)
+  within <- max(1, 0.01 * length(counts))
+  levels <- sum(abs(seq_along(counts) - 1 - level) <= within)
+  from_level <- level_error(field, level, counts) * pixels_near(counts, level, within) / max(levels, 1)
+  from_blur <- if (is.null(objects)) {
+    0
+  } else {
+    (objects$count - objects$holes) * pi * edge_blur(counts, level, objects$perimeter)^2
+  }
+
+  sqrt(from_level^2 + from_blur^2) / sample_size(field)
+}
+
+# Standard deviation of the blur of edges, in pixels, from how many pixels edges of this length in
+# all hold within the middle quarter of their contrast: of a blurred step that is 0.637 deviations.
+#
+# At half its height the edge of a disc of radius R, seen with a blur of variance v, lies v / (2 R)
+# too far in (Verbeek & van Vliet 1994), which once round any outline makes pi v, and round a hole
+# as much the other way.
+edge_blur <- function(counts, level, perimeter) {
+  contrast <- diff(side_medians(counts, level))
+  if (perimeter == 0 || is.na(contrast)) return(0)
+  quarter <- 2 * stats::qnorm(5 / 8)
+  # each level counts for half of one to either side
+  share <- contrast / (4 * (2 * floor(contrast / 8) + 1))
+  pixels_near(counts, level, contrast / 8) * share / (quarter * perimeter)
 }

@@ -3,7 +3,7 @@
 field_row <- function(
   row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA,
   pixel = c(NA, NA), scale = NULL, area = NA, fraction = NA, fraction_error = NA, found = NA,
-  accepted = NA, accepted_weight = NA, phase = "", threshold = "", strip = NA, by_hand = "",
+  accepted = NA, count_error = NA, accepted_weight = NA, phase = "", threshold = "", strip = NA, by_hand = "",
   own = list()
 ) {
   found <- list(
@@ -17,7 +17,7 @@ field_row <- function(
     area_fraction_threshold_uncertainty = as.numeric(fraction_error), phase = phase,
     threshold = threshold,
     found = as.integer(found), accepted = as.integer(accepted),
-    accepted_weight = as.numeric(accepted_weight), by_hand = by_hand, seconds = round(seconds, 2),
+    count_threshold_uncertainty = as.numeric(count_error), accepted_weight = as.numeric(accepted_weight), by_hand = by_hand, seconds = round(seconds, 2),
     sha256 = if (is.null(source)) "" else source$sha256
   )
   taken <- names(own) %in% names(found)
@@ -32,12 +32,20 @@ measured_row <- function(row, measures, mask, seconds, warned = "", own = list()
   size <- field_pixel(field)
   to_um <- if (is.null(calibration)) NA else unit_ratio(calibration$unit, "um")
   strip <- decision(field$trail, "trim_strip")
+  unit <- measures_unit(measures)
+  edges <- list(
+    count = nrow(measures), holes = sum(measures$holes),
+    perimeter = sum(measures[[measure_column("perimeter", unit)]]) / sqrt(prod(size))
+  )
+  fraction <- area_fraction(mask)
+  fraction_error <- area_fraction_error(mask, edges)
+  shift <- shift_of_share(measures, if (fraction > 0) fraction_error / fraction else 0, unit)
   field_row(
     row, "measured", warned = warned, source = field$source, width = ncol(field$pixels),
     height = nrow(field$pixels), pixel = size * to_um, scale = calibration,
-    area = sample_size(field) * prod(size) * to_um^2, fraction = area_fraction(mask),
-    fraction_error = area_fraction_error(mask), found = nrow(measures),
-    accepted = sum(measures$accepted), accepted_weight = sum(measures$weight),
+    area = sample_size(field) * prod(size) * to_um^2, fraction = fraction, fraction_error = fraction_error, found = nrow(measures),
+    accepted = sum(measures$accepted), count_error = count_error(measures, shift),
+    accepted_weight = sum(measures$weight),
     phase = mask$phase, threshold = paste(mask_levels(mask), collapse = " "),
     strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds,
     by_hand = hand_edits(measures), own = own

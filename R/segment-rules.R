@@ -15,7 +15,7 @@ level_by_rule <- function(counts, rule, share = NULL, phase = "bright", edges = 
     kittler = best_cut(kittler_score(counts)),
     li = best_cut(li_score(counts)),
     zack = zack_level(counts),
-    kohler = kohler_level(counts, edges),
+    kohler = kohler_level(edges, otsu_means(counts)) %||% core_otsu(counts),
     percentile = percentile_level(counts, share, phase)
   )
 }
@@ -114,57 +114,6 @@ zack_level <- function(counts) {
 
   # the level found, best - 1, belongs to the side of the peak
   if (end > peak) best - 1 else best - 2
-}
-
-# Of every cut: the pairs of neighbouring pixels that it parts, and their contrasts to it.
-edge_sums <- function(field) {
-  outside <- field$outside %||% matrix(NA, 0, 0)
-  core_edge_contrast(field$pixels, outside, top_level(field) + 1, thread_count())
-}
-
-# Kohler (1981), "A segmentation system based on thresholding", Computer Graphics and Image
-# Processing 15, 319-338: the level of greatest mean contrast to the neighbours on either side of
-# it, which is where blurred edges are steepest. Looked for between the means of the two classes of
-# Otsu's rule, since beyond them a few stray pixels would win; for 16-bit pictures over windows of a
-# 256th of the scale, whose pairs are few; and to a fraction of a level, by a parabola through all
-# cuts of nearly the greatest contrast.
-kohler_level <- function(counts, edges) {
-  levels <- seq_along(counts) - 1
-  dark <- levels <= core_otsu(counts)
-  means <- c(
-    stats::weighted.mean(levels[dark], counts[dark]),
-    stats::weighted.mean(levels[!dark], counts[!dark])
-  )
-  width <- max(1, length(counts) %/% 256)
-  contrast <- window_sums(edges$contrast, width) / window_sums(edges$pairs, width)
-  middle <- (seq_along(contrast) - 1) + (width - 1) / 2
-  between <- middle + 0.5 > means[1] & middle + 0.5 < means[2] & is.finite(contrast)
-  if (!any(between)) return(core_otsu(counts))
-  contrast[!between] <- 0
-  near <- run_around(contrast >= 0.9 * max(contrast), which.max(contrast))
-
-  top_of_parabola(middle[near], contrast[near]) %||% middle[which.max(contrast)]
-}
-
-# Sums over every window of `width` values next to each other.
-window_sums <- function(x, width) {
-  total <- cumsum(c(0, x))
-  total[-seq_len(width)] - total[seq_len(length(total) - width)]
-}
-
-# The run of TRUE that holds the place `at`.
-run_around <- function(x, at) {
-  runs <- cumsum(c(TRUE, diff(x) != 0))
-  which(runs == runs[at])
-}
-
-# Where a least-squares parabola is greatest; NULL when that is not within what it was fitted to.
-top_of_parabola <- function(x, y) {
-  if (length(x) < 4) return(NULL)
-  centre <- mean(x)
-  fit <- stats::lm.fit(cbind(1, x - centre, (x - centre)^2), y)$coefficients
-  top <- centre - fit[[2]] / (2 * fit[[3]])
-  if (is.finite(top) && fit[[3]] < 0 && top >= min(x) && top <= max(x)) top
 }
 
 # The cut that leaves nearest to `share` of the pixels in the phase.

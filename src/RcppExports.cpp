@@ -569,16 +569,17 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_edge_contrast
-Rcpp::List core_edge_contrast(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, int levels, int threads);
-RcppExport SEXP _bemrick_core_edge_contrast(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
+Rcpp::List core_edge_contrast(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, int levels, int step, int threads);
+RcppExport SEXP _bemrick_core_edge_contrast(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP levelsSEXP, SEXP stepSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type outside(outsideSEXP);
     Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
+    Rcpp::traits::input_parameter< int >::type step(stepSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_edge_contrast(pixels, outside, levels, threads));
+    rcpp_result_gen = Rcpp::wrap(core_edge_contrast(pixels, outside, levels, step, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -700,7 +701,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},
     {"_bemrick_core_histogram", (DL_FUNC) &_bemrick_core_histogram, 3},
     {"_bemrick_core_tile_middles", (DL_FUNC) &_bemrick_core_tile_middles, 5},
-    {"_bemrick_core_edge_contrast", (DL_FUNC) &_bemrick_core_edge_contrast, 4},
+    {"_bemrick_core_edge_contrast", (DL_FUNC) &_bemrick_core_edge_contrast, 5},
     {"_bemrick_core_otsu", (DL_FUNC) &_bemrick_core_otsu, 1},
     {"_bemrick_core_between", (DL_FUNC) &_bemrick_core_between, 4},
     {"_bemrick_core_class_cuts", (DL_FUNC) &_bemrick_core_class_cuts, 2},

@@ -51,13 +51,14 @@ Rcpp::NumericMatrix core_tile_middles(const Rcpp::NumericMatrix& pixels,
 }
 
 // Of every cut between two levels: the contrasts of the pairs of neighbours that it parts, summed,
-// and the number of these pairs. `outside` may be empty.
+// and the number of these pairs, of every `step`th column. `outside` may be empty.
 // [[Rcpp::export]]
 Rcpp::List core_edge_contrast(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside,
-                              int levels, int threads = 1) {
+                              int levels, int step = 1, int threads = 1) {
   const int* left_out = outside.size() == pixels.size() ? outside.begin() : nullptr;
   const bm::EdgeContrast found =
-      bm::edge_contrast(plane(pixels), left_out, static_cast<std::size_t>(levels), threads);
+      bm::edge_contrast(plane(pixels), left_out, static_cast<std::size_t>(levels),
+                        static_cast<std::size_t>(step), threads);
   return Rcpp::List::create(Rcpp::Named("contrast") = found.contrast,
                             Rcpp::Named("pairs") = found.pairs);
 }

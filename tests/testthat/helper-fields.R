@@ -125,9 +125,11 @@ made_run <- function(
     batch = "B", sample = "S", field = as.character(
       rep(seq_len(n), each = length(sizes))
     ), id = rep(seq_along(sizes), n),
-    ecd = rep(sizes, n), area = 1, accepted = TRUE, weight = 1
+    ecd = rep(sizes, n), area = pi / 4 * ecd^2, perimeter = pi * ecd, feret_max = ecd,
+    feret_min = ecd, feret_mean = ecd, solidity = 1, accepted = TRUE, weight = 1
   )
-  names(objects)[5:6] <- c(measure_column("ecd", unit), measure_column("area", unit))
+  measured <- names(objects) %in% names(measure_table)
+  names(objects)[measured] <- vapply(names(objects)[measured], measure_column, "", unit = unit)
   objects <- objects[objects$field %in% as.character(which(status == "measured")), ]
   fields <- tibble::tibble(
     batch = "B", sample = "S", field = as.character(seq_len(n)),
@@ -227,4 +229,24 @@ written <- function(scale, ext, levels = matrix(0:255, 16)) {
   if (!is.null(scale)) field <- calibrate(field, scale)
   write_field(field, file)
   read_field(file)
+}
+
+# Discs of `bright` with rims `rim` brighter, on a ground of 70, each pixel from 3 x 3 points, seen
+# with a point spread of `sigma`: list(field, area fraction).
+rimmed_discs <- function(rim, sigma, noise = 3, bright = 180) {
+  set.seed(32)
+  n <- 200
+  at <- (seq_len(3 * n) - 0.5) / 3
+  grey <- matrix(70, 3 * n, 3 * n)
+  for (x in seq(25, 175, 50)) for (y in seq(25, 175, 50)) {
+    radius <- stats::runif(1, 9, 18)
+    aside <- stats::runif(2)
+    away <- sqrt(outer((at - y - aside[1])^2, (at - x - aside[2])^2, "+"))
+    inside <- away <= radius
+    grey[inside] <- bright + rim * exp(-(radius - away[inside]) / 2)
+  }
+  area <- mean(grey > 70)
+  pixels <- t(matrix(colMeans(matrix(t(matrix(colMeans(matrix(grey, 3)), n)), 3)), n))
+  pixels <- core_gaussian(pixels, sigma, sigma) + stats::rnorm(n^2, 0, noise)
+  list(field = as_field(round(pmin(pmax(pixels, 0), 255)), 8), area = area)
 }

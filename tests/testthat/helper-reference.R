@@ -279,8 +279,9 @@ ref_rule <- function(counts, rule, k) {
   -sum((p * g * log(g / at))[some])
 }
 
-# Of the cut at level k: contrasts of the neighbours it parts, summed, and their number (Kohler 1981).
-ref_edge_contrast <- function(pixels, outside, k) {
+# Of the cut at level k: contrasts of the neighbours it parts, summed, and their number (Kohler 1981);
+# of every `step`th column and its left neighbour.
+ref_edge_contrast <- function(pixels, outside, k, step = 1) {
   found <- c(0, 0)
   level <- k + 0.5
   meet <- function(a, b) {
@@ -289,8 +290,9 @@ ref_edge_contrast <- function(pixels, outside, k) {
   }
   for (y in seq_len(nrow(pixels))) for (x in seq_len(ncol(pixels))) {
     if (outside[y, x]) next
+    if ((x - 1) %% step != 0) next
     if (y < nrow(pixels) && !outside[y + 1, x]) meet(pixels[y, x], pixels[y + 1, x])
-    if (x < ncol(pixels) && !outside[y, x + 1]) meet(pixels[y, x], pixels[y, x + 1])
+    if (x > 1 && !outside[y, x - 1]) meet(pixels[y, x], pixels[y, x - 1])
   }
   found
 }

@@ -65,7 +65,7 @@ test_that("quantities are what they are by hand, in base units, for any unit of 
     run$fields$accepted_weight <- 6
     utils::modifyList(list(
       fields = run$fields, objects = run$objects, unit = unit, uncertainty = 0, threshold = 0,
-      repeatability = 0, alone = FALSE
+      shift = 0, count_error = 0, repeatability = 0, alone = FALSE
     ), list(...))
   }
   value <- function(line, e = evidence()) limited_quantity(spec(line), e, 0.95)$value
@@ -81,7 +81,7 @@ test_that("quantities are what they are by hand, in base units, for any unit of 
   expect_equal(value("share_above: {size: 3 um, max: 9 %}"), 0.4)
   expect_equal(value("share_between: {from: 1 um, to: 4 um, min: 9 %}"), 0.6)
   expect_equal(value("largest: {max: 9 um}", evidence("mm")), 1e4)
-  expect_equal(value("largest: {of: area, max: 9 um2}", evidence("mm")), 1e6)
+  expect_equal(value("largest: {of: area, max: 9 um2}", evidence("mm")), pi / 4 * 1e8)
   expect_error(
     value("largest: {max: 9 um}", evidence("px")), class = "bemrick_error_no_calibration"
   )
@@ -105,7 +105,7 @@ test_that("parts of the uncertainty follow from the power of the length in a fig
   run <- made_run(c(0.3, 0.36), c(1:12 + 0))
   e <- list(
     fields = run$fields, objects = run$objects, unit = "um", uncertainty = 0.01, threshold = 0.04,
-    repeatability = 0.005, alone = FALSE
+    shift = 0.05, count_error = 2, repeatability = 0.005, alone = FALSE
   )
   parts <- function(line) limited_quantity(spec(line), e, 0.95)$parts
   expect_equal(
@@ -113,19 +113,26 @@ test_that("parts of the uncertainty follow from the power of the length in a fig
     0.33 * c(calibration = 0, threshold = 0.04, repeatability = 0.005)
   )
   expect_equal(parts("porosity: {max: 50 %}")[["sampling"]], 0.03)
+  # diameters are larger by twice the shift of an edge, areas by their outline times it
   expect_equal(
-    parts("mean: {max: 9 um}")[-1], 6.5 * c(calibration = 0.01, threshold = 0.02, repeatability = 0.005)
+    parts("mean: {max: 9 um}")[-1],
+    c(calibration = 0.065, threshold = 0.1, repeatability = 0.005 * 6.5)
   )
-  area <- parts("mean: {of: area, max: 9 um2}")
-  expect_equal(area[-1], c(calibration = 0.02, threshold = 0.04, repeatability = 0.005))
+  mean_area <- mean(pi / 4 * (1:12)^2)
+  expect_equal(
+    parts("mean: {of: area, max: 9 um2}")[-1],
+    c(calibration = 0.02 * mean_area, threshold = pi * 6.5 * 0.05, repeatability = 0.005 * mean_area)
+  )
+  expect_equal(parts("mean: {of: solidity, max: 1}")[["threshold"]], 0)
   density <- parts("count_per_area: {max: 9 /mm2}")
   expect_equal(density[["calibration"]], 0.02 * 12e-6)
+  expect_equal(density[["threshold"]], 2 / 24 * 12e-6)
   expect_equal(
-    parts("count: {min: 1}"), c(sampling = 0, calibration = 0, threshold = 0, repeatability = 0)
+    parts("count: {min: 1}"), c(sampling = 0, calibration = 0, threshold = 2, repeatability = 0)
   )
   expect_equal(
     parts("largest: {max: 9 um}"),
-    c(sampling = 0, calibration = 0.12, threshold = 0.24, repeatability = 0.06)
+    c(sampling = 0, calibration = 0.12, threshold = 0.1, repeatability = 0.06)
   )
 })
 

@@ -105,7 +105,7 @@ test_that("widths are resolved from so many pixels on, on pixels that are not sq
   expect_equal(left$reason[4], "narrower than 4.1 px")
   oblong <- squares(calibration_from_length(c(x = 200, y = 50), "100 um"))  # 0.5 x 2 um
   # the smallest is 2 um wide, which is 2 of the pixels' mean side of 1 um
-  expect_equal(width_in_pixels(oblong)[4], 2)
+  expect_equal(width_in_pixels(oblong, oblong$feret_min_um)[4], 2)
   expect_equal(which(accept(oblong, "keep", resolve = 2)$accepted), 1:5)
   expect_true(4 %in% which(!accept(oblong, "keep", resolve = 2.1)$accepted))
 })

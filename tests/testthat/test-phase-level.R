@@ -42,11 +42,11 @@ test_that("tiles count from two percent of the lesser phase on, three of them ar
     as_field(m)
   }
   contrast <- 100
-  expect_equal(level_error(with_bright(2), 90), 10)
-  expect_equal(level_error(with_bright(1), 90), 0.05 * contrast)
-  expect_equal(level_error(as_field(200 - with_bright(2)$pixels), 90), 10)
-  expect_equal(level_error(as_field(200 - with_bright(1)$pixels), 90), 0.05 * contrast)
-  expect_equal(level_error(with_bright(2, 2), 90), 0.05 * contrast)
+  expect_equal(halfway_error(with_bright(2), 90), 10)
+  expect_equal(halfway_error(with_bright(1), 90), 0.05 * contrast)
+  expect_equal(halfway_error(as_field(200 - with_bright(2)$pixels), 90), 10)
+  expect_equal(halfway_error(as_field(200 - with_bright(1)$pixels), 90), 0.05 * contrast)
+  expect_equal(halfway_error(with_bright(2, 2), 90), 0.05 * contrast)
 })
 
 test_that("a pixel at the level is of the dark side", {
@@ -88,5 +88,91 @@ test_that("medians of tiles equal the plain ones, without what is excluded", {
       ))
     }
     expect_equal(found, plain)
+  }
+})
+
+test_that("a level away from where edges are steepest is as uncertain as that", {
+  rimmed <- rimmed_discs(50, 1.2)
+  mask <- segment_auto(filter_median(rimmed$field, 1), "otsu")
+  measured <- measure_objects(find_objects(mask))
+  edges <- list(
+    count = nrow(measured), holes = sum(measured$holes), perimeter = sum(measured$perimeter_px)
+  )
+  expect_gt(steepest_error(mask$field, mask$low), 5 * halfway_error(mask$field, mask$low))
+  off <- abs(area_fraction(mask) - rimmed$area)
+  expect_lt(off, 2 * area_fraction_error(mask, edges))
+  steepest <- segment_auto(filter_median(rimmed$field, 1), "kohler")
+  expect_lt(steepest_error(steepest$field, steepest$low), 1)
+  expect_lt(abs(area_fraction(steepest) - rimmed$area), 2 * area_fraction_error(steepest, edges))
+})
+
+test_that("edges of the two phases that a level parts count, not those of a third", {
+  # dark pores and bright grains in a grey ground, all blurred
+  m <- matrix(120, 200, 200)
+  for (k in seq(20, 180, 40)) {
+    m[k + -8:8, 30:60] <- 40
+    m[k + -12:12, 120:170] <- 230
+  }
+  field <- filter_gaussian(as_field(m, 8), 1.5)
+  expect_lt(steepest_error(field, 80), 3)
+  expect_lt(steepest_error(field, 175), 3)
+  expect_equal(steepest_error(field, 95) - steepest_error(field, 85), 10, tolerance = 0.01)
+  expect_equal(steepest_error(field, 300), 0)
+  # 12 of 16 bits
+  few <- as_field(field$pixels * 16, 16)
+  expect_equal(steepest_error(few, 80 * 16 + 320) / 16, steepest_error(field, 100), tolerance = 0.1)
+})
+
+test_that("what is cut off at the end of the scale widens a level, unless its edges are where they seem", {
+  rimmed <- rimmed_discs(60, 1.2, noise = 3)
+  cut <- rimmed$field
+  cut$pixels <- cut$picture <- pmin(cut$pixels, 140)
+  mask <- segment_auto(filter_gaussian(cut, 1), "kohler")
+  expect_gt(saturation_error(mask$field, mask$low), 5)
+  expect_lt(abs(area_fraction(mask) - rimmed$area), 2 * area_fraction_error(mask))
+  dark <- as_field(255 - cut$pixels, 8)
+  below <- segment_auto(filter_gaussian(dark, 1), "kohler", "dark")
+  expect_equal(
+    saturation_error(below$field, below$high), saturation_error(mask$field, mask$low),
+    tolerance = 0.05
+  )
+  expect_equal(saturation_error(rimmed$field, 120), 0)
+  # a ground of one level is not cut off because of that: its edges are halfway
+  flat <- as_field(round(core_gaussian(matrix(c(rep(20, 5000), rep(255, 5000)), 100), 1, 1)), 8)
+  expect_lt(saturation_error(flat, 137), 5)
+  expect_equal(saturation_error(flat, 260), 0)
+  expect_true(is_cut_off(c(0, 5, 1, 3), 2, 1))
+  expect_false(is_cut_off(c(0, 5, 6, 3), 2, 1))
+  expect_false(is_cut_off(c(0, 5, 1, 600), 2, 1))
+  expect_true(is_cut_off(c(0, 1, 5), 3, -1))
+})
+
+test_that("blur takes half its variance over the radius off the edge of a disc", {
+  set.seed(55)
+  n <- 240
+  at <- (seq_len(3 * n) - 0.5) / 3
+  centres <- expand.grid(x = seq(30, 210, 60), y = seq(30, 210, 60)) + stats::runif(32, -2, 2)
+  discs <- Reduce(`+`, lapply(seq_len(16), function(k) {
+    outer((at - centres$y[k])^2, (at - centres$x[k])^2, "+") < 12^2
+  }))
+  halved <- function(m) t(matrix(colMeans(matrix(m, 3)), n))
+  share <- halved(halved(discs + 0))
+  for (sigma in c(1.5, 2.5)) {
+    field <- as_field(core_gaussian(50 + 150 * share, sigma, sigma), 8)
+    mask <- segment_level(field, low = 125)
+    taken <- sum(share) - sum(mask$pixels)
+    found <- measure_objects(find_objects(mask))
+    counts <- level_counts(field)
+    blur <- edge_blur(counts, 125, sum(found$perimeter_px))
+    expect_equal(blur, sigma, tolerance = 0.08)
+    expect_equal(16 * pi * blur^2, taken, tolerance = 0.2)
+    # that is all that the level, which is right, leaves unknown
+    edges <- list(count = 16, holes = 0, perimeter = sum(found$perimeter_px))
+    error <- function(edges) area_fraction_error(mask, edges)^2 - area_fraction_error(mask)^2
+    expect_equal(sqrt(error(edges)), 16 * pi * blur^2 / n^2)
+    edges$holes <- 21
+    expect_equal(sqrt(error(edges)), 5 * pi * blur^2 / n^2)
+    expect_equal(edge_blur(counts, 125, 0), 0)
+    expect_equal(edge_blur(counts, 300, 100), 0)
   }
 })

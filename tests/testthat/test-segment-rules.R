@@ -93,34 +93,19 @@ test_that("contrasts of edges are those of all pairs of neighbours within the sa
   for (size in list(c(1, 1), c(1, 9), c(7, 1), c(6, 11), c(13, 4))) {
     pixels <- matrix(sample(c(0:12, 6.4), prod(size), TRUE), size[1])
     outside <- matrix(runif(prod(size)) < 0.2, size[1])
-    expected <- function(out) vapply(0:11, function(k) ref_edge_contrast(round(pixels), out, k), c(0, 0))
-    for (threads in c(1, 3)) {
-      found <- core_edge_contrast(pixels, outside, 13, threads)
-      expect_equal(rbind(found$contrast, found$pairs), expected(outside))
-      whole <- core_edge_contrast(pixels, matrix(NA, 0, 0), 13, threads)
-      expect_equal(rbind(whole$contrast, whole$pairs), expected(outside & FALSE))
+    for (step in 1:3) {
+      expected <- function(out) {
+        vapply(0:11, function(k) ref_edge_contrast(round(pixels), out, k, step), c(0, 0))
+      }
+      for (threads in c(1, 3)) {
+        found <- core_edge_contrast(pixels, outside, 13, step, threads)
+        expect_equal(rbind(found$contrast, found$pairs), expected(outside))
+        whole <- core_edge_contrast(pixels, matrix(NA, 0, 0), 13, step, threads)
+        expect_equal(rbind(whole$contrast, whole$pairs), expected(outside & FALSE))
+      }
     }
   }
 })
-
-# Discs of `bright` with rims `rim` brighter, on a ground of 70, each pixel from 3 x 3 points, seen
-# with a point spread of `sigma`: list(field, area fraction).
-rimmed_discs <- function(rim, sigma, noise = 3, bright = 180) {
-  set.seed(32)
-  n <- 200
-  at <- (seq_len(3 * n) - 0.5) / 3
-  grey <- matrix(70, 3 * n, 3 * n)
-  for (x in seq(25, 175, 50)) for (y in seq(25, 175, 50)) {
-    radius <- stats::runif(1, 9, 18)
-    away <- sqrt(outer((at - y)^2, (at - x)^2, "+"))
-    inside <- away <= radius
-    grey[inside] <- bright + rim * exp(-(radius - away[inside]) / 2)
-  }
-  area <- mean(grey > 70)
-  pixels <- t(matrix(colMeans(matrix(t(matrix(colMeans(matrix(grey, 3)), n)), 3)), n))
-  pixels <- core_gaussian(pixels, sigma, sigma) + stats::rnorm(n^2, 0, noise)
-  list(field = as_field(round(pmin(pmax(pixels, 0), 255)), 8), area = area)
-}
 
 test_that("kohler's level is that of the steepest edges: halfway between flat phases, higher with rims", {
   flat <- rimmed_discs(0, 0.8)

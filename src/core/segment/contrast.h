@@ -63,10 +63,10 @@ class Bends {
   std::vector<std::int64_t> low_, high_, sum_;
 };
 
-// Pairs side by side and one above the other; those with a pixel of `outside` (or nothing) do not
-// count. Values between levels count for the nearest one.
+// Pairs side by side and one above the other, of every `step`th column; those with a pixel of
+// `outside` (or nothing) do not count. Values between levels count for the nearest one.
 inline EdgeContrast edge_contrast(Plane<const double> p, const int* outside, std::size_t levels,
-                                  int threads) {
+                                  std::size_t step, int threads) {
   const std::size_t stretches = static_cast<std::size_t>(std::max(threads, 1));
   const double top = static_cast<double>(levels - 1);
   auto level = [&](std::size_t at) {
@@ -78,11 +78,12 @@ inline EdgeContrast edge_contrast(Plane<const double> p, const int* outside, std
       stretches, threads, 1,
       [&](std::size_t first, std::size_t last, auto) {
         std::vector<std::size_t> here(p.rows), before(p.rows);
+        const std::size_t columns = (p.cols + step - 1) / step;
         for (std::size_t k = first; k < last; ++k) {
-          const std::size_t from = p.cols * k / stretches, to = p.cols * (k + 1) / stretches;
-          for (std::size_t x = from; x < to; ++x) {
-            const std::size_t column = x * p.rows;
-            if (x == from && x > 0)
+          const std::size_t from = columns * k / stretches, to = columns * (k + 1) / stretches;
+          for (std::size_t i = from; i < to; ++i) {
+            const std::size_t x = i * step, column = x * p.rows;
+            if (x > 0 && (i == from || step > 1))
               for (std::size_t y = 0; y < p.rows; ++y) before[y] = level(column - p.rows + y);
             for (std::size_t y = 0; y < p.rows; ++y) here[y] = level(column + y);
             for (std::size_t y = 0; y < p.rows; ++y) {
