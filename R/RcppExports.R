@@ -93,12 +93,12 @@ core_outlines <- function(labels) {
     .Call(`_bemrick_core_outlines`, labels)
 }
 
-core_contours <- function(labels, grey, level, threads = 1L) {
-    .Call(`_bemrick_core_contours`, labels, grey, level, threads)
+core_contours <- function(labels, grey, level, blur = 0, threads = 1L) {
+    .Call(`_bemrick_core_contours`, labels, grey, level, blur, threads)
 }
 
-core_measure_contours <- function(labels, grey, level, count, sx, sy, threads = 1L) {
-    .Call(`_bemrick_core_measure_contours`, labels, grey, level, count, sx, sy, threads)
+core_measure_contours <- function(labels, grey, level, blur, count, sx, sy, threads = 1L) {
+    .Call(`_bemrick_core_measure_contours`, labels, grey, level, blur, count, sx, sy, threads)
 }
 
 core_label_max <- function(labels, values, count) {

@@ -1,8 +1,8 @@
 # The quantities a specification can limit, computed from the evidence of a field, a sample or a
 # batch: list(fields, objects (accepted ones), unit, uncertainty (of the calibration), threshold (of
-# the area fraction, as a share of it), shift (how far out that puts every edge, in the unit),
-# count_error (objects), repeatability, alone). Values and intervals in base units (um, um2, per um2,
-# shares).
+# the area fraction, as a share of it), shift (how far every edge may lie off, in the unit),
+# count_error (objects), repeatability, alone). Values and intervals in base units (um, um2, per
+# um2, shares).
 
 # What a method must measure for a specification is looked at before any picture is.
 check_measured <- function(spec, methods) {
@@ -60,8 +60,8 @@ quantity_of_fields <- function(evidence, confidence, values, calibration = 0, th
 }
 
 # A quantity of the sizes (or of another measure) of the accepted objects, pooled over fields. What
-# calibration and threshold do to it is found by doing it: objects are made larger and smaller by the
-# uncertainty of the first, and their edges moved out and in by that of the second.
+# calibration and threshold do to it is found by doing it: objects are made larger and smaller by
+# the uncertainty of the first, and their edges moved out and in by that of the second.
 quantity_of_objects <- function(limit, evidence, confidence) {
   of <- limit$args$of
   power <- measure_table[[of]]$power

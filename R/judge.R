@@ -135,14 +135,12 @@ judge_sample <- function(run, id, spec) {
 
 evidence_of <- function(run, same, spec, alone = FALSE) {
   fields <- run$fields[same(run$fields) & run$fields$status == "measured", ]
-  objects <- run$objects[same(run$objects), ]
-  threshold <- threshold_part(fields)
   list(
-    fields = fields, objects = objects[objects$accepted, ],
+    fields = fields, objects = run$objects[same(run$objects) & run$objects$accepted, ],
     unit = run$unit, uncertainty = max(0, fields$calibration_uncertainty),
-    threshold = threshold, shift = shift_of_share(objects, threshold, run$unit),
-    count_error = sum(fields[["count_threshold_uncertainty"]], na.rm = TRUE), repeatability = spec$decision$repeatability,
-    alone = alone
+    threshold = threshold_part(fields), shift = edge_shift(fields, run$unit),
+    count_error = sum(fields[["count_threshold_uncertainty"]], na.rm = TRUE),
+    repeatability = spec$decision$repeatability, alone = alone
   )
 }
 
@@ -210,6 +208,18 @@ threshold_part <- function(fields) {
   error <- fields[["area_fraction_threshold_uncertainty"]]
   if (is.null(error) || all(is.na(error)) || sum(fields$area_fraction) == 0) return(0)
   mean(error, na.rm = TRUE) / mean(fields$area_fraction)
+}
+
+# How far the edges may lie off, in the unit of the run; common to all fields as well.
+edge_shift <- function(fields, unit) {
+  off <- fields[["edge_threshold_uncertainty_px"]]
+  if (is.null(off) || all(is.na(off))) return(0)
+  pixel <- if (unit == "px") {
+    1
+  } else {
+    sqrt(fields$pixel_x_um * fields$pixel_y_um) * unit_ratio("um", unit)
+  }
+  mean(off * pixel, na.rm = TRUE)
 }
 
 judge_limit <- function(limit, evidence, decision, id) {

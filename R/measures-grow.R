@@ -36,13 +36,6 @@ grown_bodies <- function(column, shift) {
   )
 }
 
-# How far outward every edge of these objects lies when their area is larger by a share of it.
-shift_of_share <- function(table, share, unit) {
-  perimeter <- sum(table[[measure_column("perimeter", unit)]])
-  if (perimeter == 0) return(0)
-  share * sum(table[[measure_column("area", unit)]]) / perimeter
-}
-
 # Standard uncertainty of the number of accepted objects: half of how many more the limits of
 # accept_objects() let pass with edges `shift` farther out than with edges as much farther in.
 count_error <- function(measures, shift) {

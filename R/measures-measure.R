@@ -8,6 +8,8 @@
 #' @param outline What area, perimeter, hull and Feret diameters are taken from: `"pixel"`, whole
 #'   pixels, or `"subpixel"`, the outline at the threshold between the pixels, in
 #'   the filtered picture; better for small objects.
+#' @param blur For sub-pixel outlines: `"kept"`, or `"corrected"` for the size that small, thin and
+#'   strongly bent objects would have without the blur of the picture and its filters. See details.
 #' @param inside Whether the largest inscribed circle, the local thickness and the length of the
 #'   middle line are measured as well, which takes a map of distances.
 #' @param neighbours Whether the distances to the nearest other object are measured as well; `NA`
@@ -33,17 +35,35 @@
 #' round their meeting point says how far the corner reaches. `bench/shapes.md` of the sources says
 #' how far all are off.
 #'
+#' Where an edge is blurred, its half height lies too far in on bends: by half the variance of the
+#' blur over the radius (Verbeek & van Vliet 1994), so that every object loses pi times the variance
+#' of its area whatever its shape, and small ones most of their share. `blur = "corrected"` moves
+#' outlines out by as much. The blur is found from how many pixels edges of this length hold within
+#' the middle quarter of their contrast, and stands in the trail as `blur_px`. It presumes that the
+#' threshold is where edges are steepest (the rule `kohler` of [segment_auto()] in doubt) and that
+#' what lies between the two phases is blur: a true gradient, such as a layer of diffusion or a
+#' slope seen from above, is mistaken for it, and one width is taken for all edges of the picture.
+#' In simulated pictures discs of 8 to 12 pixels come out 0.1 to 0.3 pixels too small by a blur of
+#' 0.8 to 1.4 pixels and are right to 0.04 with the correction; by a blur of 2 pixels 0.4 to 0.9 and
+#' 0.05 to 0.4; objects narrower than three times the blur never reach
+#' their full brightness and come out too large (`bench/pictures.md` of the sources).
+#'
+#' Least Feret diameters and boxes of sub-pixel outlines are taken from side to side, by parabolas
+#' through the points of each side, not from the points that noise puts out farthest.
+#'
 #' The moments include a pixel's own extent (1/12 px\eqn{^2} per axis).
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
 #' objects <- find_objects(segment_auto(field, phase = "bright"))
 #' measure_objects(objects)
 #' @export
-measure_objects <- function(objects, outline = "pixel", inside = FALSE, neighbours = FALSE) {
+measure_objects <- function(
+  objects, outline = "pixel", blur = "kept", inside = FALSE, neighbours = FALSE
+) {
   check_objects(objects)
   check_flag(inside, "inside")
   check_flag(neighbours, "neighbours")
-  check_choice(outline, "outline", c("pixel", "subpixel"))
+  check_outline(outline, blur)
 
   field <- objects$mask$field
   unit <- field_unit(field)
@@ -51,10 +71,11 @@ measure_objects <- function(objects, outline = "pixel", inside = FALSE, neighbou
   m <- core_measure(
     objects$labels, field$picture, objects$count, size[["x"]], size[["y"]], thread_count()
   )
+  undone <- if (blur == "corrected") blur_of(objects)
   if (outline == "subpixel") {
-    level <- outline_level(objects$mask)
     fine <- core_measure_contours(
-      objects$labels, field$pixels, level, objects$count, size[["x"]], size[["y"]], thread_count()
+      objects$labels, field$pixels, outline_level(objects$mask), wide_blur(undone %||% 0),
+      objects$count, size[["x"]], size[["y"]], thread_count()
     )
     m[names(fine)] <- fine
   }
@@ -88,10 +109,10 @@ measure_objects <- function(objects, outline = "pixel", inside = FALSE, neighbou
     add_step(
       objects$trail, "measure_objects",
       list(
-        outline = if (outline != "pixel") outline, inside = if (inside) TRUE,
-        neighbours = if (neighbours) TRUE
+        outline = if (outline != "pixel") outline, blur = if (blur != "kept") blur,
+        inside = if (inside) TRUE, neighbours = if (neighbours) TRUE
       ),
-      list(objects = objects$count)
+      c(list(objects = objects$count), if (!is.null(undone)) list(blur_px = undone))
     )
   )
 }

@@ -32,7 +32,7 @@ measure_by <- function(measures, name, f, on = "pixels") {
   rows <- if (on == "pixels") {
     object_pixels(objects)
   } else {
-    object_outlines(objects, outline_of(measures))
+    outlines_of(measures)
   }
   parts <- split(rows, factor(rows$id, measures$id))
   values <- lapply(parts, function(part) f(part))

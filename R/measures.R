@@ -31,7 +31,13 @@ measure_table <- list(
     ),
     "feret_max"
   ),
-  feret_min = a_length("minimum Feret diameter x_Fmin: smallest caliper width", "feret_min"),
+  feret_min = a_length(
+    paste(
+      "minimum Feret diameter x_Fmin: smallest caliper width; of sub-pixel outlines between flat",
+      "sides their mean distance"
+    ),
+    "feret_min"
+  ),
   feret_mean = a_length(
     "mean Feret diameter P_c / pi, P_c the perimeter of the convex hull",
     function(m) m$hull_perimeter / pi
@@ -171,7 +177,13 @@ outline_of <- function(measures) {
 # Those of a results folder are kept with the objects.
 outlines_of <- function(measures) {
   objects <- attr(measures, "objects")
-  objects$outlines %||% object_outlines(objects, outline_of(measures))
+  if (!is.null(objects$outlines)) return(objects$outlines)
+  draw_outlines(objects, outline_of(measures), undone_blur(measures))
+}
+
+# The blur that was undone, in pixels.
+undone_blur <- function(measures) {
+  decision(attr(measures, "trail"), "measure_objects")$blur_px %||% 0
 }
 
 # A table that was reshaped is still a table of measures as long as it has every column that gives

@@ -10,23 +10,57 @@
 #'
 #' @param objects A `bm_objects`.
 #' @param outline `"pixel"` or `"subpixel"`.
+#' @param blur `"kept"`, or `"corrected"` for sub-pixel outlines as they would be without blur, see
+#'   [measure_objects()].
 #' @return A tibble with one row per corner: object `id`, `ring`, `hole`, and `x_px`, `y_px` from
 #'   the outer corner of the top-left pixel, y downward. The last corner of a ring joins its first.
 #' @examples
 #' square <- matrix(0, 6, 6); square[2:4, 3:5] <- 255
 #' object_outlines(find_objects(segment_level(as_field(square), low = 128)))
 #' @export
-object_outlines <- function(objects, outline = "pixel") {
+object_outlines <- function(objects, outline = "pixel", blur = "kept") {
   check_objects(objects)
-  check_choice(outline, "outline", c("pixel", "subpixel"))
+  check_outline(outline, blur)
+  draw_outlines(objects, outline, if (blur == "corrected") blur_of(objects) else 0)
+}
+
+# `blur`: deviation of the blur that is undone, in pixels.
+draw_outlines <- function(objects, outline, blur = 0) {
   tibble::as_tibble(if (outline == "pixel") {
     core_outlines(objects$labels)
   } else {
     core_contours(
-      objects$labels, objects$mask$field$pixels, outline_level(objects$mask), thread_count()
+      objects$labels, objects$mask$field$pixels, outline_level(objects$mask), wide_blur(blur),
+      thread_count()
     )
   })
 }
+
+check_outline <- function(outline, blur, call = rlang::caller_env()) {
+  check_choice(outline, "outline", c("pixel", "subpixel"), call)
+  check_choice(blur, "blur", c("kept", "corrected"), call)
+  if (blur == "corrected" && outline == "pixel") {
+    bm_abort(
+      c(
+        "Outlines of whole pixels cannot be corrected for blur.",
+        i = "Set {.code outline = \"subpixel\"} as well."
+      ),
+      "argument", call = call
+    )
+  }
+}
+
+# Deviation of the blur at the edges of the objects, in pixels.
+blur_of <- function(objects) {
+  field <- objects$mask$field
+  level <- outline_level(objects$mask)
+  # one point per pixel edge; a way along these is 4 / pi too long, over all directions
+  edges <- nrow(tibble::as_tibble(core_contours(objects$labels, field$pixels, level)))
+  edge_blur(level_counts(field), level, pi / 4 * edges)
+}
+
+# Variance of a blur without what the pixels' own extent has to do with it, which is undone anyway.
+wide_blur <- function(deviation) max(deviation^2 - 1 / 12, 0)
 
 # The one level a mask was made by.
 outline_level <- function(mask, call = rlang::caller_env()) {

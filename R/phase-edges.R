@@ -12,8 +12,8 @@ edge_sums <- function(field) {
 # Processing 15, 319-338: the level of greatest mean contrast to the neighbours on either side of
 # it, which is where blurred edges are steepest. Looked for between the grey of the two phases
 # (`ends`), since beyond them a few stray pixels would win; where levels are many and
-# their pairs few, over windows of a 128th of that contrast; and to a fraction of a level, by a parabola through all
-# cuts of nearly the greatest contrast. NULL when there is no edge between the ends.
+# their pairs few, over windows of a 128th of that contrast; and to a fraction of a level, by a
+# parabola through all cuts of nearly the greatest contrast. NULL when there is no edge between the ends.
 kohler_level <- function(edges, ends) {
   width <- max(1, diff(ends) %/% 128)
   contrast <- window_sums(edges$contrast, width) / window_sums(edges$pairs, width)

@@ -69,26 +69,26 @@ pixels_near <- function(counts, level, within) {
   sum(counts[abs(seq_along(counts) - 1 - level) <= within])
 }
 
-# Standard uncertainty that a field's area fraction has from where its edges are taken to be: the
-# likely error of the level times how many pixels a grey level holds there, and what blur takes off
-# at bends. 0 for masks that were not made by one level. `objects`, when they were measured:
-# list(count, holes, perimeter), the last two in all, in pixels.
-area_fraction_error <- function(mask, objects = NULL) {
+# Standard uncertainties of the area of a mask, in pixels, from where its edges are taken to be: by
+# the likely error of the level times how many pixels a grey level holds there, and by what blur
+# takes off at bends. None for masks that were not made by one level. `count`, `holes` and
+# `perimeter` (in pixels) are those of all its objects.
+edge_errors <- function(mask, count = 0, holes = 0, perimeter = 0) {
   level <- mask_levels(mask)
-  if (length(level) != 1) return(0)
-  field <- mask$field
-  counts <- level_counts(field)
+  if (length(level) != 1) return(c(level = 0, blur = 0))
+  counts <- level_counts(mask$field)
   within <- max(1, 0.01 * length(counts))
   levels <- sum(abs(seq_along(counts) - 1 - level) <= within)
-  from_level <- level_error(field, level, counts) * pixels_near(counts, level, within) / max(levels, 1)
-  from_blur <- if (is.null(objects)) {
-    0
-  } else {
-    (objects$count - objects$holes) * pi * edge_blur(counts, level, objects$perimeter)^2
-  }
 
-  sqrt(from_level^2 + from_blur^2) / sample_size(field)
+  c(
+    level = level_error(mask$field, level, counts) * pixels_near(counts, level, within) /
+      max(levels, 1),
+    blur = abs(count - holes) * pi * edge_blur(counts, level, perimeter)^2
+  )
 }
+
+# In quadrature, over so many pixels.
+area_fraction_error <- function(errors, pixels) sqrt(sum(errors^2)) / pixels
 
 # Standard deviation of the blur of edges, in pixels, from how many pixels edges of this length in
 # all hold within the middle quarter of their contrast: of a blurred step that is 0.637 deviations.

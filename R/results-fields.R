@@ -2,9 +2,10 @@
 # beyond what we ask for.
 field_row <- function(
   row, status, seconds, reason = "", warned = "", source = NULL, width = NA, height = NA,
-  pixel = c(NA, NA), scale = NULL, area = NA, fraction = NA, fraction_error = NA, found = NA,
-  accepted = NA, count_error = NA, accepted_weight = NA, phase = "", threshold = "", strip = NA, by_hand = "",
-  own = list()
+  pixel = c(NA, NA), scale = NULL, area = NA, fraction = NA, fraction_error = NA, edges_off = NA,
+  found = NA,
+  accepted = NA, count_error = NA, accepted_weight = NA, phase = "", threshold = "", strip = NA,
+  by_hand = "",   own = list()
 ) {
   found <- list(
     batch = row$batch, sample = row$sample, field = row$field, image = basename(row$image),
@@ -14,10 +15,11 @@ field_row <- function(
     calibration = if (is.null(scale)) "" else scale$file %||% scale$found,
     calibration_uncertainty = if (is.null(scale)) 0 else scale$uncertainty,
     area_um2 = as.numeric(area), area_fraction = as.numeric(fraction),
-    area_fraction_threshold_uncertainty = as.numeric(fraction_error), phase = phase,
-    threshold = threshold,
+    area_fraction_threshold_uncertainty = as.numeric(fraction_error),
+    edge_threshold_uncertainty_px = as.numeric(edges_off), phase = phase, threshold = threshold,
     found = as.integer(found), accepted = as.integer(accepted),
-    count_threshold_uncertainty = as.numeric(count_error), accepted_weight = as.numeric(accepted_weight), by_hand = by_hand, seconds = round(seconds, 2),
+    count_threshold_uncertainty = as.numeric(count_error),
+    accepted_weight = as.numeric(accepted_weight), by_hand = by_hand, seconds = round(seconds, 2),
     sha256 = if (is.null(source)) "" else source$sha256
   )
   taken <- names(own) %in% names(found)
@@ -32,24 +34,29 @@ measured_row <- function(row, measures, mask, seconds, warned = "", own = list()
   size <- field_pixel(field)
   to_um <- if (is.null(calibration)) NA else unit_ratio(calibration$unit, "um")
   strip <- decision(field$trail, "trim_strip")
-  unit <- measures_unit(measures)
-  edges <- list(
-    count = nrow(measures), holes = sum(measures$holes),
-    perimeter = sum(measures[[measure_column("perimeter", unit)]]) / sqrt(prod(size))
-  )
-  fraction <- area_fraction(mask)
-  fraction_error <- area_fraction_error(mask, edges)
-  shift <- shift_of_share(measures, if (fraction > 0) fraction_error / fraction else 0, unit)
+  perimeter <- sum(measures[[measure_column("perimeter", measures_unit(measures))]]) /
+    sqrt(prod(size))
+  errors <- edge_errors(mask, nrow(measures), sum(measures$holes), perimeter)
+  off <- edges_off(errors, perimeter, undone_blur(measures) > 0)
   field_row(
     row, "measured", warned = warned, source = field$source, width = ncol(field$pixels),
     height = nrow(field$pixels), pixel = size * to_um, scale = calibration,
-    area = sample_size(field) * prod(size) * to_um^2, fraction = fraction, fraction_error = fraction_error, found = nrow(measures),
-    accepted = sum(measures$accepted), count_error = count_error(measures, shift),
-    accepted_weight = sum(measures$weight),
-    phase = mask$phase, threshold = paste(mask_levels(mask), collapse = " "),
-    strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds,
+    area = sample_size(field) * prod(size) * to_um^2, fraction = area_fraction(mask),
+    fraction_error = area_fraction_error(errors, sample_size(field)), edges_off = off,
+    found = nrow(measures), accepted = sum(measures$accepted),
+    count_error = count_error(measures, off * sqrt(prod(size))),
+    accepted_weight = sum(measures$weight), phase = mask$phase,
+    threshold = paste(mask_levels(mask), collapse = " "), strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds,
     by_hand = hand_edits(measures), own = own
   )
+}
+
+# Standard uncertainty of where edges are, in pixels: the area's over their length. A blur that was
+# undone is known to a tenth, its variance to a fifth.
+edges_off <- function(errors, perimeter, blur_undone) {
+  if (perimeter == 0) return(0)
+  if (blur_undone) errors["blur"] <- errors["blur"] / 5
+  sqrt(sum(errors^2)) / perimeter
 }
 
 # What was cut, joined or left out by hand, in words.

@@ -332,33 +332,35 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_contours
-Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, int threads);
-RcppExport SEXP _bemrick_core_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP threadsSEXP) {
+Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double blur, int threads);
+RcppExport SEXP _bemrick_core_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
     Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_contours(labels, grey, level, threads));
+    rcpp_result_gen = Rcpp::wrap(core_contours(labels, grey, level, blur, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_measure_contours
-Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, int count, double sx, double sy, int threads);
-RcppExport SEXP _bemrick_core_measure_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP threadsSEXP) {
+Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double blur, int count, double sx, double sy, int threads);
+RcppExport SEXP _bemrick_core_measure_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
     Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
     Rcpp::traits::input_parameter< int >::type count(countSEXP);
     Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
     Rcpp::traits::input_parameter< double >::type sy(sySEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure_contours(labels, grey, level, count, sx, sy, threads));
+    rcpp_result_gen = Rcpp::wrap(core_measure_contours(labels, grey, level, blur, count, sx, sy, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -684,8 +686,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 6},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
-    {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 4},
-    {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 7},
+    {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 5},
+    {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 8},
     {"_bemrick_core_label_max", (DL_FUNC) &_bemrick_core_label_max, 3},
     {"_bemrick_core_apart", (DL_FUNC) &_bemrick_core_apart, 1},
     {"_bemrick_core_hole_areas", (DL_FUNC) &_bemrick_core_hole_areas, 2},

@@ -165,19 +165,21 @@ Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels) {
   return outline_table(bm::outlines(plane(labels)));
 }
 
-// Points where the grey crosses `level`.
+// Points where the grey crosses `level`, as if a blur of variance `blur` had not been.
 // [[Rcpp::export]]
 Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey,
-                         double level, int threads = 1) {
-  return outline_table(bm::contours(plane(labels), plane(grey), level, threads, pause_for_user));
+                         double level, double blur = 0, int threads = 1) {
+  return outline_table(
+      bm::contours(plane(labels), plane(grey), level, blur, threads, pause_for_user));
 }
 
-// Area, perimeter, hull and Feret diameters of the outlines at `level`.
+// Area, perimeter, hull and Feret diameters of these outlines.
 // [[Rcpp::export]]
 Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey,
-                                 double level, int count, double sx, double sy, int threads = 1) {
+                                 double level, double blur, int count, double sx, double sy,
+                                 int threads = 1) {
   const std::vector<bm::ContourMeasures> m = bm::measure_contours(
-      plane(labels), plane(grey), level, count, sx, sy, threads, pause_for_user);
+      plane(labels), plane(grey), level, blur, count, sx, sy, threads, pause_for_user);
   auto column = [&](double bm::ContourMeasures::*member) {
     Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
     for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;

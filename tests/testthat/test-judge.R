@@ -60,6 +60,8 @@ test_that("the level's error widens porosity, sizes and shares of sizes", {
   wide <- function(error) {
     run <- made_run(c(0.30, 0.32, 0.31), stats::rlnorm(300, 3, 0.2))
     run$fields$area_fraction_threshold_uncertainty <- error
+    run$fields$edge_threshold_uncertainty_px <- error * 10
+    run$fields$pixel_x_um <- run$fields$pixel_y_um <- 2
     spec <- read_spec(text_file(
       "bemrick: spec 1", "product: x", "limits:", "  - porosity: {max: 40 %}",
       "  - percentile: {p: 50, weight: number, max: 40 um}",
@@ -128,6 +130,9 @@ test_that("the batch follows by its rule", {
 test_that("the budget tells the parts, which add up to the whole", {
   run <- made_run(c(0.30, 0.33, 0.36), seq(15, 25, length.out = 40), uncertainty = 0.01)
   run$fields$area_fraction_threshold_uncertainty <- 0.003
+  run$fields$edge_threshold_uncertainty_px <- 0.2
+  run$fields$pixel_x_um <- 0.5
+  run$fields$pixel_y_um <- 2
   spec <- spec_of(
     "porosity: {max: 35 %}", "percentile: {p: 50, max: 21 um}",
     decision = "decision: {repeatability: 0.5 %}"
@@ -140,10 +145,8 @@ test_that("the budget tells the parts, which add up to the whole", {
   )
   expect_equal(sum(porosity$share[1:4]), 1)
   size <- budget[budget$quantity != "porosity", ]
-  # that share of all area lies along all outlines; each diameter has it twice
-  shift <- 0.003 / 0.33 * sum(pi / 4 * run$objects$ecd_um^2) / sum(pi * run$objects$ecd_um)
   expect_equal(size$u[size$part == "calibration"], 20 * 0.01, tolerance = 1e-6)
-  expect_equal(size$u[size$part == "threshold"], 2 * shift, tolerance = 1e-6)
+  expect_equal(size$u[size$part == "threshold"], 2 * 0.2 * sqrt(0.5 * 2), tolerance = 1e-6)
 })
 
 test_that("a batch needs so many samples to pass, open ones may still", {
@@ -174,6 +177,17 @@ test_that("the level's part is the mean error over the mean fraction, of the fie
   fields$area_fraction_threshold_uncertainty <- NA
   expect_equal(threshold_part(fields), 0)
   expect_equal(threshold_part(data.frame(area_fraction = 0, area_fraction_threshold_uncertainty = 0.1)), 0)
+})
+
+test_that("the shift of edges is the mean over fields, in the unit of the run", {
+  fields <- data.frame(
+    edge_threshold_uncertainty_px = c(0.1, 0.3, NA), pixel_x_um = c(1, 2, 1), pixel_y_um = c(4, 2, 1)
+  )
+  expect_equal(edge_shift(fields, "um"), mean(c(0.2, 0.6)))
+  expect_equal(edge_shift(fields, "mm"), mean(c(0.2, 0.6)) / 1000)
+  expect_equal(edge_shift(fields, "px"), 0.2)
+  expect_equal(edge_shift(fields[3, ], "um"), 0)
+  expect_equal(edge_shift(fields["pixel_x_um"], "um"), 0)
 })
 
 test_that("limits and values are shown in the unit the limit was written in", {

@@ -46,15 +46,6 @@ test_that("holes and gaps close as edges move out, and nothing is less than noth
   expect_true(all(grown_values(measures, "area", -30, "px") >= 0))
 })
 
-test_that("the shift that adds a share of area is that share over the length of all outlines", {
-  measures <- drawn_measures(0)
-  shift <- shift_of_share(measures, 0.1, "px")
-  expect_equal(shift, 0.1 * sum(measures$area_px2) / sum(measures$perimeter_px))
-  more <- sum(grown_values(measures, "area", shift, "px")) / sum(measures$area_px2)
-  expect_equal(more, 1.1, tolerance = 0.01)
-  expect_equal(shift_of_share(measures[0, ], 0.1, "px"), 0)
-})
-
 test_that("the count moves by the objects whose limits the shift of the edges crosses", {
   measures <- drawn_measures(0)  # 28, 44 and about 60 across
   error <- function(shift, ...) count_error(accept_objects(measures, edge = "keep", ...), shift)

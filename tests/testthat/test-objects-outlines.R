@@ -231,11 +231,11 @@ test_that("sub-pixel outlines do not depend on the number of threads", {
 test_that("an object of two pieces is measured as one", {
   grey <- matrix(40, 30, 60)
   grey[10:20, c(5:15, 40:50)] <- 200
-  two <- core_measure_contours((grey > 100) + 0L, grey, 120, 1L, 1, 1)
+  two <- core_measure_contours((grey > 100) + 0L, grey, 120, 0, 1L, 1, 1)
   expect_equal(two$area, 2 * 121, tolerance = 0.005)
   expect_equal(two$perimeter, 8 * 11, tolerance = 0.008)
   expect_equal(two$feret_max, sqrt(46^2 + 11^2), tolerance = 0.006)
-  none <- core_measure_contours(matrix(0L, 4, 4), matrix(0, 4, 4), 120, 0L, 1, 1)
+  none <- core_measure_contours(matrix(0L, 4, 4), matrix(0, 4, 4), 120, 0, 0L, 1, 1)
   expect_length(none$area, 0)
 })
 
@@ -327,4 +327,115 @@ test_that("outlines filled give the labels they were drawn round, cut off at the
   # a centre on a side belongs to what lies right of it or below it
   triangle <- core_fill_rings(c(0, 8, 0), c(0, 8, 8), 3L, 7L, 8L, 8L)
   expect_equal(triangle, 7L * (row(triangle) > col(triangle)))
+})
+
+# Each pixel the mean of 3 x 3 points.
+of_points <- function(m) {
+  thirds <- function(m) t(matrix(colMeans(matrix(m, 3)), ncol = ncol(m)))
+  thirds(thirds(m))
+}
+
+# Rods of 40 x `width` at all angles, seen with a point spread and noise: list(field, area of one).
+drawn_rods <- function(width, sigma, noise = 3) {
+  set.seed(71)
+  n <- 300
+  at <- (seq_len(3 * n) - 0.5) / 3
+  grey <- matrix(70, 3 * n, 3 * n)
+  for (x in seq(30, 270, 60)) for (y in seq(30, 270, 60)) {
+    turn <- stats::runif(1, 0, pi)
+    aside <- stats::runif(2)
+    dx <- outer(at * 0, at - x - aside[1], "+")
+    dy <- outer(at - y - aside[2], at * 0, "+")
+    along <- abs(dx * cos(turn) + dy * sin(turn)) < 20
+    grey[along & abs(dy * cos(turn) - dx * sin(turn)) < width / 2] <- 180
+  }
+  pixels <- core_gaussian(of_points(grey), sigma, sigma) + stats::rnorm(n^2, 0, noise)
+  as_field(round(pmin(pmax(pixels, 0), 255)), 8)
+}
+
+test_that("widths of rods are those from side to side, not from the farthest points of noise", {
+  for (width in c(8, 5)) {
+    mask <- segment_auto(filter_median(drawn_rods(width, 1.2), 1), "kohler", "bright")
+    measures <- measure_objects(find_objects(mask), outline = "subpixel")
+    outlines <- split(object_outlines(find_objects(mask), "subpixel"), ~id)
+    hull <- vapply(outlines, function(ring) {
+      min(vapply(seq(0, pi, length.out = 500), function(a) {
+        diff(range(ring$x_px * cos(a) + ring$y_px * sin(a)))
+      }, 0))
+    }, 0)
+    expect_equal(mean(measures$feret_min_px), width, tolerance = 0.03)
+    expect_equal(mean(measures$smallest_box_width_px), width, tolerance = 0.03)
+    expect_equal(mean(measures$smallest_box_length_px), 40, tolerance = 0.015)
+    expect_gt(mean(hull), mean(measures$feret_min_px) + 0.1)
+  }
+  # nothing is taken off what is round, has its width between corners, or two ends side by side
+  at <- (seq_len(240) - 0.5) / 3
+  disc <- of_points((outer((at - 40.3)^2, (at - 40.1)^2, "+") < 400) + 0)
+  disc <- round(60 + 120 * core_gaussian(disc, 1, 1))
+  fork <- matrix(60, 80, 80)
+  fork[20:60, 20:50] <- 180
+  fork[30:50, 20:40] <- 60
+  for (pixels in list(disc, fork)) {
+    objects <- find_objects(segment_level(as_field(pixels, 8), low = 120))
+    ring <- object_outlines(objects, "subpixel")
+    hull <- min(vapply(seq(0, pi, length.out = 2001), function(a) {
+      diff(range(ring$x_px * cos(a) + ring$y_px * sin(a)))
+    }, 0))
+    expect_equal(measure_objects(objects, "subpixel")$feret_min_px, hull, tolerance = 1e-3)
+  }
+})
+
+test_that("a blur that is undone gives small discs and rods back what it took", {
+  n <- 200
+  at <- (seq_len(3 * n) - 0.5) / 3
+  set.seed(72)
+  grey <- matrix(180, 3 * n, 3 * n)
+  for (x in seq(20, 180, 40)) for (y in seq(20, 180, 40)) {
+    aside <- stats::runif(2)
+    grey[outer((at - y - aside[1])^2, (at - x - aside[2])^2, "+") < 5^2] <- 70
+  }
+  pixels <- core_gaussian(of_points(grey), 1.4, 1.4) + stats::rnorm(n^2, 0, 3)
+  mask <- segment_auto(filter_median(as_field(round(pixels), 8), 1), "kohler", "dark")
+  objects <- find_objects(mask)
+  kept <- measure_objects(objects, "subpixel")
+  undone <- measure_objects(objects, "subpixel", blur = "corrected")
+  expect_lt(mean(kept$ecd_px), 9.8)
+  expect_equal(mean(undone$ecd_px), 10, tolerance = 0.01)
+  expect_equal(undone_blur(undone), 1.4, tolerance = 0.25)
+  expect_equal(undone_blur(kept), 0)
+  # once round, whatever the shape, pi times the variance beyond that of a pixel
+  expect_equal(
+    mean(undone$area_px2 - kept$area_px2), pi * wide_blur(undone_blur(undone)), tolerance = 0.05
+  )
+  rods <- find_objects(segment_auto(drawn_rods(8, 1.4), "kohler", "bright"))
+  for (blur in c("kept", "corrected")) {
+    area <- measure_objects(rods, "subpixel", blur)$area_px2
+    expect_equal(mean(area), 320, tolerance = if (blur == "kept") 0.03 else 0.01)
+  }
+  # drawn as measured
+  expect_equal(outlines_of(undone), object_outlines(objects, "subpixel", "corrected"))
+  ring <- outlines_of(undone)[outlines_of(undone)$id == 1, ]
+  after <- c(2:nrow(ring), 1)
+  twice <- sum(ring$x_px * ring$y_px[after] - ring$x_px[after] * ring$y_px)
+  expect_equal(abs(twice) / 2, undone$area_px2[1], tolerance = 0.01)
+  # in a method as well
+  again <- apply_method(filter_median(as_field(round(pixels), 8), 1), as_method(undone))
+  expect_equal(undone_blur(again), undone_blur(undone), tolerance = 0.1)
+  expect_error(measure_objects(objects, blur = "corrected"), "outline", class = "bemrick_error_argument")
+  expect_error(object_outlines(objects, "pixel", "corrected"), class = "bemrick_error_argument")
+})
+
+test_that("without blur there is nothing to undo, with much an object is kept whole", {
+  square <- matrix(50, 40, 40)
+  square[10:29, 10:29] <- 200
+  objects <- find_objects(segment_level(as_field(square, 8), low = 125))
+  expect_equal(blur_of(objects), 0)
+  expect_equal(
+    object_outlines(objects, "subpixel", "corrected"), object_outlines(objects, "subpixel")
+  )
+  soft <- find_objects(segment_level(as_field(core_gaussian(square, 4, 4), 8), low = 125))
+  ring <- object_outlines(soft, "subpixel", "corrected")
+  expect_true(all(ring$x_px > 4 & ring$x_px < 35))
+  none <- find_objects(suppressWarnings(segment_level(as_field(square, 8), low = 250)))
+  expect_equal(nrow(suppressWarnings(measure_objects(none, "subpixel", "corrected"))), 0)
 })

@@ -1,10 +1,20 @@
+# Of the area fraction, by the level and, with measured objects, by blur.
+error_of <- function(mask, measured = NULL) {
+  errors <- if (is.null(measured)) {
+    edge_errors(mask)
+  } else {
+    edge_errors(mask, nrow(measured), sum(measured$holes), sum(measured$perimeter_px))
+  }
+  area_fraction_error(errors, sample_size(mask$field))
+}
+
 test_that("a field's area fraction has the error that its level gives it", {
   mask <- segment_auto(filter_gaussian(small_beads(uneven = 0.4), 1))
   response <- level_response(mask)
   expect_equal(
-    area_fraction_error(mask), abs(response$slope$area_fraction) * response$error, tolerance = 0.3
+    error_of(mask), abs(response$slope$area_fraction) * response$error, tolerance = 0.3
   )
-  expect_equal(area_fraction_error(suppressWarnings(segment_local(small_beads(), 20))), 0)
+  expect_equal(error_of(suppressWarnings(segment_local(small_beads(), 20))), 0)
 })
 
 test_that("the error of a level is how far it lies from halfway, over tiles of both phases", {
@@ -29,9 +39,9 @@ test_that("a level's error moves the fraction by the pixels a grey level holds",
   m <- matrix(rep(c(50, 99, 100, 101, 150), c(40, 1, 1, 1, 57)), 10)
   mask <- segment_level(as_field(m), low = 100)
   # the five levels within 2.56 of the level hold 3 of 100 pixels
-  expect_equal(area_fraction_error(mask), level_error(as_field(m), 100) * 3 / 5 / 100)
+  expect_equal(error_of(mask), level_error(as_field(m), 100) * 3 / 5 / 100)
   between <- segment_level(as_field(m), low = 90, high = 120)
-  expect_equal(area_fraction_error(between), 0)
+  expect_equal(error_of(between), 0)
 })
 
 test_that("tiles count from two percent of the lesser phase on, three of them are enough", {
@@ -60,10 +70,10 @@ test_that("pixels about the level are those within a hundredth of the scale, at 
   m <- matrix(rep(c(50, 97, 98, 102, 103, 150), c(40, 4, 2, 1, 5, 48)), 10)
   mask <- segment_level(as_field(m), low = 100)
   # 2.56 to either side: 98 to 102
-  expect_equal(area_fraction_error(mask), level_error(as_field(m), 100) * 3 / 5 / 100)
+  expect_equal(error_of(mask), level_error(as_field(m), 100) * 3 / 5 / 100)
   # few grey levels in all: one to either side
   few <- suppressWarnings(segment_level(as_field(matrix(c(0, 1, 2, 3), 2), depth = 8), low = 1.5))
-  expect_gte(area_fraction_error(few), 0)
+  expect_gte(error_of(few), 0)
 })
 
 test_that("medians of tiles equal the plain ones, without what is excluded", {
@@ -95,15 +105,12 @@ test_that("a level away from where edges are steepest is as uncertain as that", 
   rimmed <- rimmed_discs(50, 1.2)
   mask <- segment_auto(filter_median(rimmed$field, 1), "otsu")
   measured <- measure_objects(find_objects(mask))
-  edges <- list(
-    count = nrow(measured), holes = sum(measured$holes), perimeter = sum(measured$perimeter_px)
-  )
   expect_gt(steepest_error(mask$field, mask$low), 5 * halfway_error(mask$field, mask$low))
   off <- abs(area_fraction(mask) - rimmed$area)
-  expect_lt(off, 2 * area_fraction_error(mask, edges))
+  expect_lt(off, 2 * error_of(mask, measured))
   steepest <- segment_auto(filter_median(rimmed$field, 1), "kohler")
   expect_lt(steepest_error(steepest$field, steepest$low), 1)
-  expect_lt(abs(area_fraction(steepest) - rimmed$area), 2 * area_fraction_error(steepest, edges))
+  expect_lt(abs(area_fraction(steepest) - rimmed$area), 2 * error_of(steepest, measured))
 })
 
 test_that("edges of the two phases that a level parts count, not those of a third", {
@@ -129,7 +136,7 @@ test_that("what is cut off at the end of the scale widens a level, unless its ed
   cut$pixels <- cut$picture <- pmin(cut$pixels, 140)
   mask <- segment_auto(filter_gaussian(cut, 1), "kohler")
   expect_gt(saturation_error(mask$field, mask$low), 5)
-  expect_lt(abs(area_fraction(mask) - rimmed$area), 2 * area_fraction_error(mask))
+  expect_lt(abs(area_fraction(mask) - rimmed$area), 2 * error_of(mask))
   dark <- as_field(255 - cut$pixels, 8)
   below <- segment_auto(filter_gaussian(dark, 1), "kohler", "dark")
   expect_equal(
@@ -166,12 +173,14 @@ test_that("blur takes half its variance over the radius off the edge of a disc",
     blur <- edge_blur(counts, 125, sum(found$perimeter_px))
     expect_equal(blur, sigma, tolerance = 0.08)
     expect_equal(16 * pi * blur^2, taken, tolerance = 0.2)
-    # that is all that the level, which is right, leaves unknown
-    edges <- list(count = 16, holes = 0, perimeter = sum(found$perimeter_px))
-    error <- function(edges) area_fraction_error(mask, edges)^2 - area_fraction_error(mask)^2
-    expect_equal(sqrt(error(edges)), 16 * pi * blur^2 / n^2)
-    edges$holes <- 21
-    expect_equal(sqrt(error(edges)), 5 * pi * blur^2 / n^2)
+    errors <- edge_errors(mask, 16, 0, sum(found$perimeter_px))
+    expect_equal(errors[["blur"]], 16 * pi * blur^2)
+    expect_equal(errors[["level"]], edge_errors(mask)[["level"]])
+    expect_equal(edge_errors(mask, 16, 21, sum(found$perimeter_px))[["blur"]], 5 * pi * blur^2)
+    expect_equal(area_fraction_error(errors, n^2), sqrt(sum(errors^2)) / n^2)
+    expect_equal(edges_off(errors, 100, FALSE), sqrt(sum(errors^2)) / 100)
+    expect_equal(edges_off(errors, 100, TRUE), sqrt(sum((errors / c(1, 5))^2)) / 100)
+    expect_equal(edges_off(errors, 0, TRUE), 0)
     expect_equal(edge_blur(counts, 125, 0), 0)
     expect_equal(edge_blur(counts, 300, 100), 0)
   }

@@ -110,6 +110,7 @@ inline Calipers calipers(const std::vector<Point>& h) {
 
 struct Box {
   double length = 0, width = 0;  // longer and shorter side
+  double angle = 0;              // across the width, radians from x toward y
 };
 
 // The box of least area round a hull has a side along one of the hull's (Freeman & Shapira 1975).
@@ -137,7 +138,8 @@ inline Box smallest_box(const std::vector<Point>& h) {
     const double length = along(high) - along(low), width = across(far), area = length * width;
     if (least < 0 || area < least) {
       least = area;
-      best = {std::max(length, width), std::min(length, width)};
+      best = {std::max(length, width), std::min(length, width),
+              width <= length ? std::atan2(ux, -uy) : std::atan2(uy, ux)};
     }
   }
   return best;

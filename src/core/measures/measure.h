@@ -20,7 +20,7 @@ namespace bm {
 struct HullMeasures {
   double feret_max = 0, feret_min = 0, feret_max_angle = 0, feret_min_angle = 0, hull_perimeter = 0,
          hull_area = 0;
-  double smallest_box_length = 0, smallest_box_width = 0;
+  double smallest_box_length = 0, smallest_box_width = 0, smallest_box_angle = 0;  // of the width
 };
 
 struct Measures : HullMeasures {
@@ -90,6 +90,7 @@ inline void finish_hull(const std::vector<Point>& hull, double perimeter, double
   const Box box = smallest_box(hull);
   m.smallest_box_length = box.length;
   m.smallest_box_width = box.width;
+  m.smallest_box_angle = angle_as_seen(box.angle);
 }
 
 inline void finish_grey(const Tally& t, Measures& m) {

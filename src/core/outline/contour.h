@@ -63,6 +63,28 @@ inline void undo_blur(std::vector<Point>& ring) {
   }
 }
 
+// The same for the blur of the picture, of this variance in square pixels. It is wider than a
+// pixel, and so is the stretch that the bend is read from: what is shorter is noise.
+inline void undo_wide_blur(std::vector<Point>& ring, double variance) {
+  const std::vector<Point> seen = ring;
+  const std::size_t n = seen.size(),
+                    reach = std::clamp<std::size_t>(
+                        static_cast<std::size_t>(std::lround(2 * std::sqrt(variance)) + 1), 1,
+                        n / 6);
+  for (std::size_t i = 0; i < n; ++i) {
+    const Point &here = seen[i], &before = seen[(i + n - reach) % n],
+                &after = seen[(i + reach) % n];
+    const double ux = here.x - before.x, uy = here.y - before.y, vx = after.x - here.x,
+                 vy = after.y - here.y;
+    const double way = length_of(ux, uy) + length_of(vx, vy), chord = length_of(ux + vx, uy + vy);
+    if (chord < 0.1) continue;
+    const double curvature = 2 * std::atan2(ux * vy - uy * vx, ux * vx + uy * vy) / way,
+                 step = variance / 2 * curvature / chord;
+    ring[i].x += step * (uy + vy);
+    ring[i].y -= step * (ux + vx);
+  }
+}
+
 // What a straight line between two pixels is off where the edge is sharp. A pixel across a sharp
 // edge shows the share it is covered by, so between an even object and an even ground (the next
 // pixel on either side) the shares add up to the place of the edge; a straight line through them
@@ -106,11 +128,11 @@ inline PixelRings pixel_rings(Plane<const int> labels) {
   return rings;
 }
 
-// Draws rings through the grey at `level`.
+// Draws rings through the grey at `level`, as if a blur of variance `blur` had not been.
 class Contours {
  public:
-  Contours(Plane<const int> labels, Plane<const double> grey, double level)
-      : grey_(grey), level_(level), corners_(labels, grey) {}
+  Contours(Plane<const int> labels, Plane<const double> grey, double level, double blur)
+      : grey_(grey), level_(level), blur_(blur), corners_(labels, grey) {}
 
   // Points of ring k in pixels, in one turn; the last joins the first.
   std::vector<Point> ring(const PixelRings& rings, std::size_t k) {
@@ -132,6 +154,7 @@ class Contours {
       smooth_ring(points);
       undo_blur(points);
       corners_.sharpen(points, rings.label[k]);
+      if (blur_ > 0) undo_wide_blur(points, blur_);
     }
     for (Point& p : points) {  // nothing is known beyond the frame
       p.x = std::clamp(p.x, 0.0, static_cast<double>(grey_.cols));
@@ -161,7 +184,7 @@ class Contours {
   }
 
   Plane<const double> grey_;
-  double level_;
+  double level_, blur_;
   Corners corners_;
 };
 
@@ -174,13 +197,13 @@ struct Contour {
 // All rings, in the order of the pixel outlines; they are shared among threads.
 template <class Interrupt>
 std::vector<Contour> contours(Plane<const int> labels, Plane<const double> grey, double level,
-                              int threads, Interrupt pause) {
+                              double blur, int threads, Interrupt pause) {
   const PixelRings rings = pixel_rings(labels);
   std::vector<Contour> out(rings.label.size());
   over_columns(
       out.size(), threads, 1,
       [&](std::size_t first, std::size_t last, auto stop) {
-        Contours draw(labels, grey, level);
+        Contours draw(labels, grey, level, blur);
         for (std::size_t k = first; k < last; ++k) {
           if (k % 256 == 0) stop();
           out[k] = {rings.label[k], rings.hole[k] != 0, draw.ring(rings, k)};

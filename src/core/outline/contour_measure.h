@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "contour.h"
+#include "flat_side.h"
 #include "../measures/hull.h"
 #include "../objects/label.h"
 #include "../measures/measure.h"
@@ -45,11 +46,21 @@ inline void add_ring(const std::vector<Point>& p, ContourMeasures& m) {
   }
 }
 
+// Widths from side to side, not between the points that stand out most.
+inline void rest_on_sides(const std::vector<Point>& outline, double pixel, HullMeasures& m) {
+  auto rest = [&](double& width, double angle) {
+    width = width_of_sides(outline, width, angle, pixel);
+  };
+  rest(m.feret_min, m.feret_min_angle);
+  rest(m.smallest_box_width, m.smallest_box_angle);
+  rest(m.smallest_box_length, m.smallest_box_angle + 90);
+}
+
 // Element k of the result belongs to label k + 1. Objects are shared among threads.
 template <class Interrupt>
 std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<const double> grey,
-                                              double level, int count, double sx, double sy,
-                                              int threads, Interrupt pause) {
+                                              double level, double blur, int count, double sx,
+                                              double sy, int threads, Interrupt pause) {
   const PixelRings rings = pixel_rings(labels);
   std::vector<std::size_t> numbers(rings.label.size());
   std::iota(numbers.begin(), numbers.end(), std::size_t{0});
@@ -58,7 +69,7 @@ std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<con
   over_columns(
       objects.label.size(), threads, 1,
       [&](std::size_t first, std::size_t last, auto stop) {
-        Contours draw(labels, grey, level);
+        Contours draw(labels, grey, level, blur);
         for (std::size_t i = first; i < last; ++i) {
           if (i % 256 == 0) stop();
           ContourMeasures& m = out[static_cast<std::size_t>(objects.label[i]) - 1];
@@ -74,6 +85,7 @@ std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<con
             return a.x < b.x || (a.x == b.x && a.y < b.y);
           });
           finish_hull(convex_hull(outer), m.perimeter, std::sqrt(sx * sy), outline_tips, m);
+          rest_on_sides(outer, std::sqrt(sx * sy), m);
         }
       },
       pause);
