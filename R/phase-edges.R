@@ -13,7 +13,8 @@ edge_sums <- function(field) {
 # it, which is where blurred edges are steepest. Looked for between the grey of the two phases
 # (`ends`), since beyond them a few stray pixels would win; where levels are many and
 # their pairs few, over windows of a 128th of that contrast; and to a fraction of a level, by a
-# parabola through all cuts of nearly the greatest contrast. NULL when there is no edge between the ends.
+# parabola through all cuts of nearly the greatest contrast. NULL when there is no edge between the
+# ends.
 kohler_level <- function(edges, ends) {
   width <- max(1, diff(ends) %/% 128)
   contrast <- window_sums(edges$contrast, width) / window_sums(edges$pairs, width)

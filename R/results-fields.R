@@ -46,8 +46,8 @@ measured_row <- function(row, measures, mask, seconds, warned = "", own = list()
     found = nrow(measures), accepted = sum(measures$accepted),
     count_error = count_error(measures, off * sqrt(prod(size))),
     accepted_weight = sum(measures$weight), phase = mask$phase,
-    threshold = paste(mask_levels(mask), collapse = " "), strip = if (is.null(strip)) 0 else strip$pixels, seconds = seconds,
-    by_hand = hand_edits(measures), own = own
+    threshold = paste(mask_levels(mask), collapse = " "), strip = strip$pixels %||% 0,
+    seconds = seconds, by_hand = hand_edits(measures), own = own
   )
 }
 
