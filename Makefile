@@ -39,6 +39,7 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/accuracy.R
 	@$(RUN) Rscript bench/shapes.R
 	@$(RUN) Rscript bench/parting.R
+	@$(RUN) Rscript bench/parting-mixed.R
 	@$(RUN) Rscript bench/edges.R
 	@$(RUN) Rscript bench/pictures.R
 	@$(RUN) Rscript bench/objects.R

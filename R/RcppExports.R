@@ -73,8 +73,8 @@ core_label <- function(mask, threads = 1L) {
     .Call(`_bemrick_core_label`, mask, threads)
 }
 
-core_watershed <- function(mask, aspect, depth, seeds, threads = 1L) {
-    .Call(`_bemrick_core_watershed`, mask, aspect, depth, seeds, threads)
+core_watershed <- function(mask, aspect, depth, share, seeds, threads = 1L) {
+    .Call(`_bemrick_core_watershed`, mask, aspect, depth, share, seeds, threads)
 }
 
 core_watershed_grey <- function(mask, grey, bright, aspect, depth, seeds, threads = 1L) {

@@ -5,11 +5,17 @@
 registered <- new.env(parent = emptyenv())
 
 # A function that a method may name: what its first argument is and what it returns, as classes,
-# which of its arguments are lengths, which may be the path of a table, and whether it changes which
-# part of the picture is looked at, or at what size (`part`).
+# which of its arguments are lengths (names, or by name what reads them: function(value, calibration,
+# call)), which may be the path of a table, and whether it changes which part of the picture is
+# looked at, or at what size (`part`).
 register_step <- function(
   name, takes, gives, lengths = character(), tables = character(), part = FALSE
 ) {
+  if (is.character(lengths)) {
+    lengths <- sapply(lengths, function(argument) {
+      function(value, calibration, call) length_in_pixels(value, calibration, argument, call = call)
+    }, simplify = FALSE)
+  }
   registered$steps[[name]] <- list(
     takes = takes, gives = gives, lengths = lengths, tables = tables, part = part
   )

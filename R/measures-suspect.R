@@ -10,7 +10,8 @@
 #'
 #' @param measures A `bm_measures`.
 #' @param solidity Objects below this solidity are suspected.
-#' @param depth How deep a saddle between two maxima must be, as in [separate_watershed()].
+#' @param depth How deep a saddle between two maxima must be, as in [separate_watershed()] on
+#'   distances.
 #' @return The table with the column `suspected`: the reasons, or an empty text.
 #' @examples
 #' field <- simulate_field(
@@ -19,17 +20,17 @@
 #' measures <- suspect_merges(measure_objects(find_objects(segment_auto(field))))
 #' measures[measures$suspected != "", c("id", "solidity", "suspected")]
 #' @export
-suspect_merges <- function(measures, solidity = 0.9, depth = "1 px") {
+suspect_merges <- function(measures, solidity = 0.9, depth = "5 %") {
   check_measures(measures)
   check_number(solidity, "solidity", 0, 1)
 
   objects <- attr(measures, "objects")
   field <- objects$mask$field
   size <- field_pixel(field)
-  limit <- length_in_pixels(depth, field$calibration, "depth")[["x"]]
+  neck <- neck_depth(depth, field$calibration)
   area <- log(measures[[measure_column("area", measures_unit(measures))]])
   spread <- stats::mad(area)
-  parts <- parts_of_objects(objects, size, limit)[measures$id]
+  parts <- parts_of_objects(objects, size, neck)[measures$id]
   said <- cbind(
     ifelse(measures$solidity < solidity, paste0("solidity ", signif(measures$solidity, 2)), NA),
     ifelse(
@@ -46,13 +47,17 @@ suspect_merges <- function(measures, solidity = 0.9, depth = "1 px") {
 
   new_measures(measures, objects, trail)
 }
-register_step("suspect_merges", takes = "bm_measures", gives = "bm_measures", lengths = "depth")
+register_step(
+  "suspect_merges", takes = "bm_measures", gives = "bm_measures",
+  lengths = list(depth = function(value, calibration, call) neck_depth(value, calibration, call))
+)
 
 # Into how many parts the watershed would split each object, those that touch looked at apart.
-parts_of_objects <- function(objects, size, depth) {
+parts_of_objects <- function(objects, size, neck) {
   labels <- objects$labels
   found <- core_watershed(
-    core_apart(labels), size[["y"]] / size[["x"]], depth, matrix(0L, 0, 0), thread_count()
+    core_apart(labels), size[["y"]] / size[["x"]], neck$pixels, neck$share, matrix(0L, 0, 0),
+    thread_count()
   )
   owner <- integer(found$count)
   inside <- found$labels > 0

@@ -178,7 +178,7 @@ outline_of <- function(measures) {
 outlines_of <- function(measures) {
   objects <- attr(measures, "objects")
   if (!is.null(objects$outlines)) return(objects$outlines)
-  draw_outlines(objects, outline_of(measures), undone_blur(measures))
+  trace_outlines(objects, outline_of(measures), undone_blur(measures))
 }
 
 # The blur that was undone, in pixels.

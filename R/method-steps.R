@@ -53,8 +53,9 @@ check_steps <- function(steps, where = "", call = rlang::caller_env()) {
 # field of a batch.
 check_step_values <- function(step, call) {
   any_scale <- calibration_from_length(1, "1 um")
-  for (name in intersect(names(step$args), registered$steps[[step$step]]$lengths)) {
-    length_in_pixels(step$args[[name]], any_scale, name, call = call)
+  lengths <- registered$steps[[step$step]]$lengths
+  for (name in intersect(names(step$args), names(lengths))) {
+    lengths[[name]](step$args[[name]], any_scale, call)
   }
   own <- names(formals(registered_function(step$step)))
   for (name in setdiff(intersect(names(step$args), names(measure_table)), own)) {

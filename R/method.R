@@ -99,7 +99,7 @@ check_replayable <- function(steps, call = rlang::caller_env()) {
 #'   - filter_median: {radius: 1 px}
 #'   - segment_auto: {rule: otsu, phase: bright}
 #'   - mask_open: {radius: 1.5 px}
-#'   - separate_watershed: {depth: 1 px}
+#'   - separate_watershed: {depth: 5 %}
 #'   - measure_objects: {}
 #'   - accept_objects: {edge: drop, ecd: [5 um, null]}
 #' ```

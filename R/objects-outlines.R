@@ -21,11 +21,11 @@
 object_outlines <- function(objects, outline = "pixel", blur = "kept") {
   check_objects(objects)
   check_outline(outline, blur)
-  draw_outlines(objects, outline, if (blur == "corrected") blur_of(objects) else 0)
+  trace_outlines(objects, outline, if (blur == "corrected") blur_of(objects) else 0)
 }
 
 # `blur`: deviation of the blur that is undone, in pixels.
-draw_outlines <- function(objects, outline, blur = 0) {
+trace_outlines <- function(objects, outline, blur = 0) {
   tibble::as_tibble(if (outline == "pixel") {
     core_outlines(objects$labels)
   } else {

@@ -259,17 +259,18 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_watershed
-Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, const Rcpp::IntegerMatrix& seeds, int threads);
-RcppExport SEXP _bemrick_core_watershed(SEXP maskSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP seedsSEXP, SEXP threadsSEXP) {
+Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, double share, const Rcpp::IntegerMatrix& seeds, int threads);
+RcppExport SEXP _bemrick_core_watershed(SEXP maskSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP shareSEXP, SEXP seedsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
     Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
     Rcpp::traits::input_parameter< double >::type depth(depthSEXP);
+    Rcpp::traits::input_parameter< double >::type share(shareSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type seeds(seedsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_watershed(mask, aspect, depth, seeds, threads));
+    rcpp_result_gen = Rcpp::wrap(core_watershed(mask, aspect, depth, share, seeds, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -681,7 +682,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 2},
-    {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 5},
+    {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 6},
     {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 7},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 6},

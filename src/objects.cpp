@@ -39,17 +39,19 @@ bm::Plane<const int> seed_plane(const Rcpp::IntegerMatrix& seeds) {
 }
 }  // namespace
 
-// On the distance to the background. Sides of a pixel are 1 and `aspect`; `depth` in the same unit.
+// On the distance to the background. Sides of a pixel are 1 and `aspect`; `depth` in the same unit,
+// and at least `share` of the smaller part's radius.
 // `seeds`: numbers where there are seeds and 0 elsewhere, or a matrix without pixels.
 // [[Rcpp::export]]
 Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth,
-                          const Rcpp::IntegerMatrix& seeds, int threads = 1) {
+                          double share, const Rcpp::IntegerMatrix& seeds, int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
   const bm::BitPlane bits = bm::pack(m, threads);
   bm::Scratch<float> squared(m.size());
   bm::squared_distance(bits, 1, aspect, bm::Plane<float>{squared.data(), m.rows, m.cols}, threads,
                        pause_for_user);
-  return parted(bits, {{squared.data(), m.rows, m.cols}, true, aspect, depth, seed_plane(seeds)},
+  return parted(bits,
+                {{squared.data(), m.rows, m.cols}, true, aspect, depth, share, seed_plane(seeds)},
                 threads);
 }
 
@@ -68,7 +70,7 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
                                       : 0.0f;  // above the ground
   }
   return parted(bm::pack(m, threads),
-                {{height.data(), m.rows, m.cols}, false, aspect, depth, seed_plane(seeds)},
+                {{height.data(), m.rows, m.cols}, false, aspect, depth, 0, seed_plane(seeds)},
                 threads);
 }
 

@@ -110,14 +110,15 @@ good_calls <- function() {
     mask_boundary = list(mask = mask),
     mask_close = shapes(), mask_combine = list(mask = mask, other = mask, how = "and"),
     mask_dilate = shapes(), mask_drop = list(mask = mask, smallest = "3 px2"),
-    mask_erode = shapes(), mask_fill = list(mask = mask, largest = "10 px2"),
+    mask_erode = shapes(), 
+    mask_fill = list(mask = mask, largest = "10 px2", holes = "all"),
     mask_flip = list(mask = mask), mask_open = shapes(), mask_skeleton = list(mask = mask),
     mean_over_fields = list(values = c(0.3, 0.4), confidence = 0.95),
     measure_by = list(measures = measures, name = "grey_span", f = function(p) 1, on = "pixels"),
     measure_objects = list(
-      objects = objects, outline = "pixel", inside = FALSE, neighbours = FALSE
+      objects = objects, outline = "subpixel", blur = "kept", inside = FALSE, neighbours = FALSE
     ),
-    object_outlines = list(objects = objects, outline = "pixel"),
+    object_outlines = list(objects = objects, outline = "subpixel", blur = "kept"),
     objects_needed = list(
       measures = measures, relative = "5 %", confidence = 0.95, of = "ecd", weight = "number",
       p = 50
@@ -151,6 +152,7 @@ good_calls <- function() {
     ),
     separate_cuts = list(objects = objects, cuts = cuts),
     separate_watershed = list(mask = mask, depth = "1 px", on = "distance", seeds = NULL),
+    split_response = list(mask = mask, depths = c("1 %", "5 %", "20 %")),
     share_of_sizes = list(distribution = distribution, above = 1, below = 20),
     shrink_field = list(field = field, times = 2),
     sieve_openings = list(series = "R20/3", from = "10 um", to = "1 mm"),

@@ -11,6 +11,11 @@ disc_mask <- function(size, radius, x = size / 2, y = size / 2) {
   outer(at, at, function(b, a) (a - x)^2 + (b - y)^2 <= radius^2)
 }
 
+# Three that touch, with a gap between them.
+three_discs <- function() {
+  disc_mask(180, 30, 50, 55) | disc_mask(180, 30, 108, 55) | disc_mask(180, 30, 79, 105.2)
+}
+
 half_um <- function() calibration_from_length(200, "100 um", error_pixels = 0.4, name = "test")
 
 small_beads <- function(...) {

@@ -41,9 +41,9 @@ beside <- function(i, size) {
 
 # Heights from the highest down, and within one height first what lies beside flooded pixels, then
 # outward, then peaks. Each pixel joins the basin beside it, or between several the one it rises
-# towards; basins that meet become one unless the lower peak rises `depth` above the pass, or both
-# hold a seed. The state of the flood is an environment.
-ref_watershed <- function(mask, height, depth, seeds = NULL, aspect = 1) {
+# towards; basins that meet become one unless the lower peak rises `depth` and
+# `share` of its height above the pass, or both hold a seed. The state of the flood is an environment.
+ref_watershed <- function(mask, height, depth, seeds = NULL, aspect = 1, share = 0) {
   s <- new.env()
   s$basin <- if (is.null(seeds)) 0 * mask else seeds * mask
   s$peak <- rep(if (is.null(seeds)) 0 else Inf, max(s$basin, 0))
@@ -55,7 +55,8 @@ ref_watershed <- function(mask, height, depth, seeds = NULL, aspect = 1) {
   sown <- length(s$peak)
   s$apart <- function(a, b, here) {
     if (is.null(seeds)) {
-      min(s$peak[c(a, b)]) - here >= depth
+      peak <- min(s$peak[c(a, b)])
+      peak - here >= max(depth, share * peak)
     } else {
       a <= sown && b <= sown
     }

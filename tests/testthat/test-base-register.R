@@ -1,12 +1,11 @@
 test_that("steps and commands are registered where they are defined", {
   expect_gt(length(registered$steps), 35)
+  auto <- registered$steps$segment_auto
   expect_equal(
-    registered$steps$segment_auto,
-    list(
-      takes = "bm_field", gives = "bm_mask", lengths = character(), tables = character(),
-      part = FALSE
-    )
+    auto[c("takes", "gives", "tables", "part")],
+    list(takes = "bm_field", gives = "bm_mask", tables = character(), part = FALSE)
   )
+  expect_length(auto$lengths, 0)
   expect_setequal(
     names(Filter(function(s) s$part, registered$steps)),
     c("trim_strip", "crop_to", "shrink_field", "keep_within", "exclude_overlay", "rectify_field")
@@ -18,7 +17,12 @@ test_that("steps and commands are registered where they are defined", {
       "report", "steps"
     )
   )
-  expect_equal(registered$steps$filter_band$lengths, c("smaller", "larger"))
+  band <- registered$steps$filter_band$lengths
+  expect_equal(names(band), c("smaller", "larger"))
+  expect_equal(band$larger("3 um", half_um(), NULL), c(x = 6, y = 6))
+  expect_error(band$larger("3 %", half_um(), NULL), "larger", class = "bemrick_error_quantity")
+  depth <- registered$steps$separate_watershed$lengths$depth
+  expect_equal(depth("3 %", half_um(), NULL)$share, 0.03)
   for (name in names(registered$commands)) {
     expect_true(is.function(registered_function(paste0("cli_", name))))
     expect_true(nzchar(registered$commands[[name]]))

@@ -93,3 +93,34 @@ test_that("an object of the smallest area stays, in pictures of any shape", {
   expect_equal(sum(mask_drop(mask_of(m, scale), "1.08 um2")$pixels), 9)
   expect_equal(sum(mask_drop(mask_of(m, scale), "1.0801 um2")$pixels), 6)
 })
+
+test_that("holes inside one object are filled, gaps between several are left open on request", {
+  three <- three_discs()
+  gap <- sum(mask_fill(mask_of(three))$pixels) - sum(three)
+  expect_gt(gap, 50)
+  holed <- three & !disc_mask(180, 8, 50, 55) & !disc_mask(180, 3, 112, 50)
+  missing <- sum(three) - sum(holed)
+  all <- mask_fill(mask_of(holed))
+  expect_equal(decision(all$trail, "mask_fill"), list(added = missing + gap, gaps = 1))
+  inside <- mask_fill(mask_of(holed), holes = "inside")
+  expect_equal(inside$pixels, three)
+  expect_equal(decision(inside$trail, "mask_fill"), list(added = missing))
+  # a ring, also one that is thicker on one side, and one with an island
+  for (shift in c(0, 6)) {
+    ring <- disc_mask(80, 30, 40, 40) & !disc_mask(80, 18, 40 + shift, 40)
+    expect_equal(mask_fill(mask_of(ring), holes = "inside")$pixels, disc_mask(80, 30, 40, 40))
+  }
+  expect_equal(mask_fill(mask_of(holed), largest = 60, holes = "inside")$pixels, three & !disc_mask(180, 8, 50, 55))
+  whole <- disc_mask(40, 10)
+  expect_equal(mask_fill(mask_of(whole), holes = "inside")$pixels, whole)
+  none <- suppressWarnings(segment_level(as_field(matrix(0, 5, 5)), low = 10))
+  expect_false(any(mask_fill(none, holes = "inside")$pixels))
+})
+
+test_that("round holes are no gaps, nor are few pixels", {
+  ring <- disc_mask(80, 30, 40, 40) & !disc_mask(80, 12, 44, 40)
+  expect_null(decision(mask_fill(mask_of(ring))$trail, "mask_fill")$gaps)
+  notch <- disc_mask(80, 30, 40, 40)
+  notch[40, 38:42] <- notch[38:42, 40] <- FALSE  # a cross of nine pixels
+  expect_null(decision(mask_fill(mask_of(notch))$trail, "mask_fill")$gaps)
+})

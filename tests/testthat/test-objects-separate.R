@@ -51,7 +51,7 @@ test_that("parts cover the mask, keep within components, and every component kee
   set.seed(43)
   for (k in 1:20) {
     mask <- core_morph(random_mask(40, 40, 0.75), "open", "disk", 1, 1)$mask
-    parts <- core_watershed(mask, 1, 1, no_seeds)
+    parts <- core_watershed(mask, 1, 1, 0, no_seeds)
     whole <- core_label(mask)
     expect_identical(parts$labels > 0, mask)
     expect_gte(parts$count, whole$count)
@@ -84,10 +84,11 @@ test_that("flooding equals the plain one, on distances, grey values and from see
     aspect <- if (k %% 3) 1 else 1.25
     depth <- stats::runif(1, 0.1, 1.5)
     far <- ref_distance(mask, 1, aspect)
-    found <- core_watershed(mask, aspect, depth, no_seeds)
-    expect_equal(found$labels, ref_watershed(mask, far, depth, aspect = aspect))
+    share <- c(0, 0.05, 0.2, 0.4)[k %% 4 + 1]
+    found <- core_watershed(mask, aspect, depth, share, no_seeds)
+    expect_equal(found$labels, ref_watershed(mask, far, depth, aspect = aspect, share = share))
     for (id in seq_len(found$count)) expect_equal(core_label(found$labels == id)$count, 1)  # every part hangs together
-    expect_identical(core_watershed(mask, aspect, depth, no_seeds, 3L), found)
+    expect_identical(core_watershed(mask, aspect, depth, share, no_seeds, 3L), found)
     grey <- matrix(sample(0:9, rows * cols, TRUE), rows)
     expect_equal(
       core_watershed_grey(mask, grey, TRUE, 1, 2, no_seeds)$labels,
@@ -100,7 +101,7 @@ test_that("flooding equals the plain one, on distances, grey values and from see
     seeds <- matrix(sample(c(rep(0L, 20), 1:3), rows * cols, TRUE), rows)
     by_component <- (4 * core_label(mask)$labels + seeds) * (seeds > 0)  # what does not hang together stays apart
     expect_equal(
-      core_watershed(mask, aspect, depth, seeds)$labels,
+      core_watershed(mask, aspect, depth, 0, seeds)$labels,
       ref_watershed(mask, far, depth, by_component, aspect)
     )
   }
@@ -208,14 +209,14 @@ test_that("distances are exact wherever the search along the rows ends, on any n
 test_that("a phase that hangs together over the whole picture is flooded, on any number of threads", {
   set.seed(162)
   mask <- core_morph(random_mask(300, 280, 0.8), "open", "disk", 1, 1)$mask
-  one <- core_watershed(mask, 1, 0.8, no_seeds, 1L)
-  for (threads in 2:4) expect_identical(core_watershed(mask, 1, 0.8, no_seeds, threads), one)
+  one <- core_watershed(mask, 1, 0.8, 0, no_seeds, 1L)
+  for (threads in 2:4) expect_identical(core_watershed(mask, 1, 0.8, 0, no_seeds, threads), one)
   expect_identical(one$labels > 0, mask)
   expect_equal(one$joined, core_label(mask)$count)
-  whole <- core_watershed(matrix(TRUE, 60, 50), 1, 1, no_seeds)
+  whole <- core_watershed(matrix(TRUE, 60, 50), 1, 1, 0, no_seeds)
   expect_equal(whole$count, 1)
-  expect_equal(core_watershed(matrix(FALSE, 6, 5), 1, 1, no_seeds)$count, 0)
-  expect_equal(core_watershed(matrix(TRUE), 1, 1, no_seeds)$labels, matrix(1L))
+  expect_equal(core_watershed(matrix(FALSE, 6, 5), 1, 1, 0, no_seeds)$count, 0)
+  expect_equal(core_watershed(matrix(TRUE), 1, 1, 0, no_seeds)$labels, matrix(1L))
 })
 
 test_that("seventy thousand objects are found, parted and measured", {
@@ -223,7 +224,7 @@ test_that("seventy thousand objects are found, parted and measured", {
   tile[2:5, 2:4] <- 1
   mask <- matrix(TRUE, 6, 6) & tile == 1
   mask <- mask[rep(1:6, 265), rep(1:6, 265)]
-  parts <- core_watershed(mask, 1, 1, no_seeds)
+  parts <- core_watershed(mask, 1, 1, 0, no_seeds)
   expect_equal(parts$count, 265^2)
   m <- core_measure(parts$labels, mask + 0, parts$count, 1, 1)
   expect_true(all(m$area == 12))
@@ -255,4 +256,42 @@ test_that("depths, seeds and pixel shapes reach the flooding as they are meant",
   expect_equal(split$count, 2)
   same <- separate_watershed(mask_of(m, calibration_from_length(c(x = 100, y = 100), "100 um")), "1 um")
   expect_lt(mean(split$labels[seq(1, 60, 2), ] != same$labels), 0.02)
+})
+
+test_that("a depth that is a share of the radius does for small and large objects alike", {
+  # pairs of one shape, one of them five times as large, whose necks are a quarter narrower
+  both <- disc_mask(400, 8, 30, 30) | disc_mask(400, 8, 41, 30) |
+    disc_mask(400, 40, 150, 200) | disc_mask(400, 40, 205, 200)
+  count <- function(depth) separate_watershed(mask_of(both), depth)$count
+  expect_equal(count("5 %"), 4)
+  expect_equal(count("15 %"), 4)
+  expect_equal(count("40 %"), 2)
+  expect_equal(count("3 px"), 3)  # of the small ones, whose necks are 2 pixels narrower, one is made
+  expect_equal(separate_watershed(mask_of(both))$count, 4)
+  # not less than pixels know: a bump of half a pixel is no second object
+  expect_equal(neck_depth("1 %", NULL), list(pixels = 0.75, share = 0.01))
+  expect_equal(neck_depth("2 px", NULL), list(pixels = 2, share = 0))
+  expect_equal(neck_depth(2, NULL), list(pixels = 2, share = 0))
+  expect_equal(neck_depth("1 um", half_um()), list(pixels = 2, share = 0))
+  for (bad in c("100 %", "-1 %")) {
+    expect_error(neck_depth(bad, NULL), "share", class = "bemrick_error_quantity")
+  }
+  expect_error(separate_watershed(mask_of(both), "5 %", on = "grey"), class = "bemrick_error_quantity")
+  set.seed(46)
+  for (r in c(3, 5, 8, 13, 21)) {
+    for (k in 1:5) {
+      one <- disc_mask(60, r, 30 + stats::runif(1), 30 + stats::runif(1))
+      expect_equal(separate_watershed(mask_of(one))$count, 1)
+    }
+  }
+})
+
+test_that("objects whose gap was filled are warned of, and split when gaps were left open", {
+  mask <- mask_of(three_discs())
+  expect_warning(
+    separate_watershed(mask_fill(mask)), "like a gap.*holes = .inside", class = "bemrick_warning_gaps"
+  )
+  expect_false(suppressWarnings(separate_watershed(mask_fill(mask)))$count == 3)
+  expect_silent(parts <- separate_watershed(mask_fill(mask, holes = "inside")))
+  expect_equal(parts$count, 3)
 })

@@ -1,9 +1,9 @@
 // One component flooded from the greatest height down; two basins that meet stay apart when the
-// lower of their peaks rises at least `depth` above the pass, and are one otherwise (peaks by
-// dynamics: Grimaud 1992; flooding in order of height: Vincent & Soille 1991). Where basins meet, a
-// pixel goes the way the height rises: its share in each is that of the two neighbours uphill
-// (direction split as by Tarboton 1997), so that necks are cut straight. With seeds, basins stay
-// apart when both hold one.
+// lower of their peaks rises at least `depth` and `share` of its height above the pass, and are one
+// otherwise (peaks by dynamics: Grimaud 1992; flooding in order of height: Vincent & Soille 1991).
+// Where basins meet, a pixel goes the way the height rises: its share in each is that of the two
+// neighbours uphill (direction split as by Tarboton 1997), so that necks are cut straight. With
+// seeds, basins stay apart when both hold one.
 #pragma once
 #include <algorithm>
 #include <array>
@@ -29,7 +29,7 @@ struct Ground {
   Plane<const float> height;
   bool squared;
   double aspect;  // height of a pixel over its width
-  double depth;
+  double depth, share;
   Plane<const int> seeds;
 };
 
@@ -39,7 +39,10 @@ struct Ground {
 class Flood {
  public:
   explicit Flood(const Ground& ground)
-      : ground_(ground), height_(ground.height), depth_(static_cast<float>(ground.depth)) {}
+      : ground_(ground),
+        height_(ground.height),
+        depth_(static_cast<float>(ground.depth)),
+        share_(static_cast<float>(ground.share)) {}
 
   // Writes the numbers 1 .. n of the component's basins into `labels`; returns their places.
   const std::vector<Place>& run(const Run* first, const Run* last, Plane<int> labels) {
@@ -147,7 +150,8 @@ class Flood {
 
   bool apart(std::uint32_t a, std::uint32_t b, float here) const {
     if (ground_.seeds.data) return basins_.seeded(a) && basins_.seeded(b);
-    return std::min(basins_.peak(a), basins_.peak(b)) - here >= depth_;
+    const float peak = std::min(basins_.peak(a), basins_.peak(b));
+    return peak - here >= std::max(depth_, share_ * peak);
   }
 
   // Pixels of one height: first those beside what is flooded already, then outward step by step, so
@@ -366,7 +370,7 @@ class Flood {
 
   Ground ground_;
   Plane<const float> height_;
-  float depth_;
+  float depth_, share_;
   std::size_t stride_ = 0;
   std::int32_t left_ = 0, top_ = 0;
   bool whole_ = true;

@@ -1,0 +1,48 @@
+split_scene <- function() {
+  # three apart, a pair with a deep neck, a pair with a shallow one
+  mask_of(
+    disc_mask(240, 16, 40, 40) | disc_mask(240, 12, 110, 40) | disc_mask(240, 20, 190, 50) |
+      disc_mask(240, 18, 50, 130) | disc_mask(240, 18, 82, 130) |
+      disc_mask(240, 20, 150, 190) | disc_mask(240, 20, 174, 190)
+  )
+}
+
+test_that("the count, merges and splits are those of the masks split at each depth", {
+  mask <- split_scene()
+  response <- split_response(mask, c("5 %", "30 %", "60 %"))
+  expect_s3_class(response, "bm_split")
+  t <- tibble::as_tibble(response)
+  expect_equal(t$depth, c(0.05, 0.3, 0.6))
+  for (k in 1:3) {
+    parts <- separate_watershed(mask, paste(100 * t$depth[k], "%"))
+    expect_equal(t$objects[k], parts$count)
+    expect_equal(t$merges[k], sum(measure_objects(parts)$solidity < 0.9))
+  }
+  expect_equal(t$objects, c(7, 6, 5))
+  expect_equal(t$splits, c(0, 0, 0))
+  # an oblong whole that grey noise notches: convex, and yet split
+  long <- disc_mask(200, 30, 70, 100) | disc_mask(200, 30, 100, 100) | disc_mask(200, 30, 130, 100)
+  long[100 + -30:30, 70:130] <- TRUE
+  long[c(70:71, 129:130), 96:104] <- FALSE
+  split <- split_response(mask_of(long), c(0, 0.01, 0.3))
+  expect_equal(split$table$splits, split$table$objects - 1)
+  expect_equal(split$table$merges, c(0, 0, 0))
+  expect_output(print(response), "7 objects, 0 suspected merges")
+})
+
+test_that("the plateau is the longest run of depths with a steady count", {
+  expect_equal(longest_plateau(1:6, c(100, 99, 98, 80, 80, 50)), c(1, 3))
+  expect_equal(longest_plateau(1:6, c(100, 90, 80, 80, 80, 80)), c(3, 6))
+  expect_equal(longest_plateau(1:4, c(4, 3, 2, 1)), c(4, 4))
+  expect_equal(longest_plateau(1:3, c(0, 0, 0)), c(1, 3))
+  expect_equal(split_response(split_scene(), 0:6 / 20)$plateau[1], 0)
+})
+
+test_that("depths that make no sense are refused", {
+  mask <- split_scene()
+  for (bad in list(c(0.1, 0.2), c(0.1, 0.2, NA), c(0.1, 0.2, 1), c(-0.1, 0, 0.1), "5 %", TRUE)) {
+    expect_error(split_response(mask, bad), class = "bemrick_error")
+  }
+  none <- suppressWarnings(segment_level(as_field(matrix(0, 30, 30)), low = 10))
+  expect_equal(split_response(none)$table$objects, rep(0L, 15))
+})
