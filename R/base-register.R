@@ -5,11 +5,12 @@
 registered <- new.env(parent = emptyenv())
 
 # A function that a method may name: what its first argument is and what it returns, as classes,
-# which of its arguments are lengths (names, or by name what reads them: function(value, calibration,
-# call)), which may be the path of a table, and whether it changes which part of the picture is
-# looked at, or at what size (`part`).
+# which of its arguments are lengths (names, or by name what reads them, as function(value,
+# calibration, call)), which may be the path of a table, which are paths of pictures, and whether it
+# changes which part of the picture is looked at, or at what size (`part`).
 register_step <- function(
-  name, takes, gives, lengths = character(), tables = character(), part = FALSE
+  name, takes, gives, lengths = character(), tables = character(), pictures = character(),
+  part = FALSE
 ) {
   if (is.character(lengths)) {
     lengths <- sapply(lengths, function(argument) {
@@ -17,7 +18,8 @@ register_step <- function(
     }, simplify = FALSE)
   }
   registered$steps[[name]] <- list(
-    takes = takes, gives = gives, lengths = lengths, tables = tables, part = part
+    takes = takes, gives = gives, lengths = lengths, tables = tables, pictures = pictures,
+    part = part
   )
 }
 

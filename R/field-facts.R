@@ -24,7 +24,10 @@ format.bm_facts <- function(x, ...) {
     },
     edges = if (!is.na(x$contrast)) paste(signif(x$edge_px, 2), "pixels wide"),
     light = if (!is.na(x$contrast)) {
-      paste("uneven by", share(signif(x$uneven, 2)), "of the contrast")
+      paste0(
+        "uneven by ", share(signif(x$uneven, 2)), " of the contrast",
+        if (x$light %in% c("added", "multiplied")) paste0(", ", x$light)
+      )
     },
     scale = paste("in the file's tags:", show_units(x$scale)),
     advice = if (length(x$advice)) x$advice[1] else "no problems found"
@@ -43,13 +46,15 @@ format.bm_facts <- function(x, ...) {
 #'   `bright` (share of pixels above it), `contrast` (mean of the bright less mean of the dark
 #'   pixels), `noise` (standard deviation in grey levels), `noise_kind` (`gaussian`, or `impulse`
 #'   when more than 0.2 % of the pixels stand out alone), `edge_px` (width of the sharpest edges in
-#'   pixels), `uneven` (change of the larger phase's brightness over the picture, as a share of the
-#'   contrast), `scale` (what the file's tags say) and `advice` (texts: what to do about it).
+#'   pixels), `uneven` (change of the brightness of the phase that changes more, over the picture, as a
+#'   share of the contrast), `light` (`"even"`, `"added"`, `"multiplied"` or `"unknown"`), `scale`
+#'   (what the file's tags say) and `advice` (texts: what to do about it).
 #' @details Noise: Immerkaer (1996), "Fast noise variance estimation", Computer Vision and Image
 #'   Understanding 64, 300-302, with the median instead of the mean, so that edges do not count.
 #'   Edges: contrast over the steepest slopes (99.5th percentile). Uneven light: spread of the
-#'   medians of 6 x 6 tiles. Of large pictures the middle 2048 x 2048 pixels are looked at for noise
-#'   and edges.
+#'   medians of tiles, of both phases; it multiplies when the contrast goes with the brightness of
+#'   the ground from tile to tile, and was added when it does not. Of large pictures the middle 2048
+#'   x 2048 pixels are looked at for noise and edges.
 #' @examples
 #' field_facts(read_field(system.file("extdata", "beads.png", package = "bemrick")))
 #' @export
@@ -122,10 +127,18 @@ picture_advice <- function(f) {
       "The noise is strong: smooth before segmenting (filter_gaussian)."
     },
     if (isTRUE(f$edge_px > 6)) "Edges are wide: is the picture in focus?",
-    if (isTRUE(f$uneven > 0.3)) {
-      paste(
-        "The light is uneven: put filter_flatten first, or one threshold will shift sizes from",
-        "side to side."
+    if (isTRUE(f$uneven > 0.15)) {
+      paste0(
+        "The light is uneven",
+        switch(f$light,
+          added = ", by what was added to it: put filter_flatten: {correct: subtract} first",
+          multiplied = paste(
+            ", by a factor: put filter_flatten: {correct: divide} first (better with a flat-field",
+            "picture of the instrument)"
+          ),
+          ": put filter_flatten first"
+        ),
+        ", or one threshold will shift sizes from side to side."
       )
     }
   )

@@ -12,7 +12,7 @@ quality_facts <- function(field, counts, level) {
   if (level < 0 || min(dim(field$pixels)) < 8) {
     return(list(
       contrast = NA_real_, noise = NA_real_, noise_kind = "none", edge_px = NA_real_,
-      uneven = NA_real_
+      uneven = NA_real_, light = "unknown"
     ))
   }
   levels <- seq_along(counts) - 1
@@ -20,11 +20,15 @@ quality_facts <- function(field, counts, level) {
   contrast <- mean_of(levels > level) - mean_of(levels <= level)
   middle <- middle_of_picture(field$pixels, 2048)
   noise <- noise_of(middle)
+  tiles <- light_tiles(field$pixels, length(counts))
+  uneven <- c(unevenness(field$pixels, level), both_uneven(tiles))
 
   list(
     contrast = contrast, noise = noise,
     noise_kind = if (impulse_share(middle, noise) > 0.002) "impulse" else "gaussian",
-    edge_px = contrast / steepest_slope(middle), uneven = unevenness(field$pixels, level) / contrast
+    edge_px = contrast / steepest_slope(middle),
+    uneven = if (!all(is.na(uneven))) max(uneven, na.rm = TRUE) / contrast else NA_real_,
+    light = light_kind(tiles)
   )
 }
 

@@ -9,14 +9,23 @@
 #' nearly as large as `scale` pull it. `"open"` takes the grey opening by a disk of radius `scale`
 #' (the closing for dark objects), which must not fit into any object.
 #'
+#' A flat-field picture of the instrument (`flat`: an empty field in the same light) knows more than
+#' the sample does, and is preferred where there is one.
+#'
 #' @param field A `bm_field`.
 #' @param how `"surface"`, `"smooth"` or `"open"`.
 #' @param scale Length for `"smooth"` and `"open"`, well above the largest object: a number is in
 #'   pixels, a string carries its unit.
 #' @param phase For `"open"`: whether objects are `"bright"` or `"dark"`.
 #' @param correct `"subtract"` for light that was added (detector offset, glare), `"divide"` for
-#'   light that was weaker or stronger (illumination, shading).
+#'   light that was weaker or stronger (illumination, shading). [field_facts()] says which it is.
+#' @param flat Path of a flat-field picture as large as the picture as read, instead of `how`,
+#'   `scale`, `phase` and `correct`: the picture is divided by it. In a method the path is relative
+#'   to the method file.
+#' @param dark Path of a dark frame, taken off both first.
 #' @return The levelled field; the trail says how much brightness changed over the picture.
+#' @section Errors: Class `bemrick_error_argument` for a flat-field picture of another size, cut off
+#'   at the top of its scale, or no brighter than the dark frame somewhere.
 #' @examples
 #' field <- simulate_field(
 #'   width = 200, height = 150, count = 8, diameter = "12 um", uneven = 0.4, seed = 1
@@ -24,12 +33,17 @@
 #' filter_flatten(field)
 #' @export
 filter_flatten <- function(
-  field, how = "surface", scale = NULL, phase = "bright", correct = "subtract"
+  field, how = "surface", scale = NULL, phase = "bright", correct = "subtract", flat = NULL,
+  dark = NULL
 ) {
   check_field(field)
   check_choice(how, "how", c("surface", "smooth", "open"))
   check_choice(phase, "phase", c("bright", "dark"))
   check_choice(correct, "correct", c("subtract", "divide"))
+  if (!is.null(flat)) return(divided_by_flat(field, flat, dark, scale))
+  if (!is.null(dark)) {
+    bm_abort("{.arg dark} is the dark frame of a flat-field picture: give {.arg flat}.", "argument")
+  }
   if (how != "surface" && is.null(scale)) {
     bm_abort(
       c(
@@ -67,7 +81,7 @@ filter_flatten <- function(
       "argument"
     )
   }
-  flat <- if (correct == "subtract") {
+  levelled <- if (correct == "subtract") {
     field$pixels - ground + level
   } else {
     field$pixels / ground * level
@@ -75,10 +89,92 @@ filter_flatten <- function(
   args <- list(how = how, scale = scale, phase = if (how == "open") phase, correct = correct)
 
   filtered(
-    field, within_scale(flat, field), "filter_flatten", args, list(change = diff(range(ground)))
+    field, within_scale(levelled, field), "filter_flatten", args, list(change = diff(range(ground)))
   )
 }
-register_step("filter_flatten", takes = "bm_field", gives = "bm_field", lengths = "scale")
+register_step(
+  "filter_flatten", takes = "bm_field", gives = "bm_field", lengths = "scale",
+  pictures = c("flat", "dark")
+)
+
+divided_by_flat <- function(field, flat, dark, scale, call = rlang::caller_env()) {
+  if (!is.null(scale)) {
+    bm_abort(
+      "{.arg scale} has no meaning with a flat-field picture: leave it out.", "argument",
+      call = call
+    )
+  }
+  offset <- if (is.null(dark)) 0 else light_picture(dark, field, "dark", call)
+  gain <- light_picture(flat, field, "flat", call) - offset
+  if (min(gain) <= 0) {
+    bm_abort(
+      "The flat-field picture {.file {basename(flat)}} is not brighter than
+       {if (is.null(dark)) 'zero' else 'the dark frame'} everywhere, so nothing can be divided by
+       it.",
+      "argument", call = call
+    )
+  }
+  levelled <- (field$pixels - offset) / gain * mean(gain)
+  absolute <- function(file) if (!is.null(file)) normalizePath(file, "/")
+
+  filtered(
+    field, within_scale(levelled, field), "filter_flatten",
+    list(flat = absolute(flat), dark = absolute(dark)), list(change = diff(range(gain)))
+  )
+}
+
+# Grey levels of a picture of the light, on the scale of the field's, cut as the field was.
+light_picture <- function(file, field, name, call) {
+  check_text(file, name, call = call)
+  light <- read_kept(file)
+  size <- dim(field$pixels)
+  whole <- if (is.null(field$source)) size else c(field$source$height, field$source$width)
+  if (!identical(as.numeric(dim(light$pixels)), as.numeric(whole))) {
+    bm_abort(
+      c(
+        "{.arg {name}} is a picture of {ncol(light$pixels)} x {nrow(light$pixels)} pixels, the
+         field one of {whole[2]} x {whole[1]}.",
+        i = "Take it at the same setting of the camera."
+      ),
+      "argument", call = call
+    )
+  }
+  steps <- vapply(field$trail, function(e) e$step, "")
+  if (any(steps %in% c("shrink_field", "rectify_field"))) {
+    bm_abort(
+      c(
+        "{.arg {name}} does not fit a picture that was changed in size or shape.",
+        i = "Flatten the light before."
+      ),
+      "argument", call = call
+    )
+  }
+  from <- field$origin
+  pixels <- light$pixels[from[["y"]] + seq_len(size[1]), from[["x"]] + seq_len(size[2])]
+  top <- top_level(light)
+  if (mean(pixels >= top) > 0.001) {
+    bm_abort(
+      c(
+        "{.file {basename(file)}} is cut off at its top level in
+         {signif(100 * mean(pixels >= top), 2)} % of its pixels, so it does not know the light.",
+        i = "Take it again with less exposure."
+      ),
+      "argument", call = call
+    )
+  }
+  pixels * top_level(field) / top
+}
+
+# The last pictures of the light, kept for the next field of a batch as long as their files are the
+# same.
+read_kept <- function(file) {
+  facts <- file.info(check_file(file))
+  key <- paste(normalizePath(file, "/"), facts$size, as.numeric(facts$mtime))
+  if (is.null(the$light[[key]])) {
+    the$light <- c(utils::tail(the$light, 1), stats::setNames(list(read_field(file)), key))
+  }
+  the$light[[key]]
+}
 
 # Second-degree surface through the larger phase, fitted to at most 40,000 pixels; what lies more
 # than 2.5 standard deviations off is left out and the fit done again.

@@ -68,8 +68,8 @@ register_step("mask_fill", takes = "bm_mask", gives = "bm_mask")
 # that part, and in what pixels know of it.
 least_neck <- list(share = 0.05, pixels = 0.75)
 
-# Of what was filled, the gaps between several objects left out again: holes with several parts round
-# them that are not convex together.
+# Of what was filled, the gaps between several objects left out again: holes with several parts
+# round them that are not convex together.
 fill_inside <- function(mask, found) {
   size <- field_pixel(mask$field)
   added <- which(found$mask & !mask$pixels)

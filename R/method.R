@@ -86,7 +86,8 @@ check_replayable <- function(steps, call = rlang::caller_env()) {
 #' {radius: 2 px}`. Every step is the function of that name with those arguments; `null` stands for
 #' "no limit". Unknown steps and arguments are refused with the nearest known name. Tables of hand
 #' edits ([separate_cuts()], [join_objects()], [exclude_objects()]) are rows in the file, or the
-#' path of a CSV file relative to it, whose rows are read with the method.
+#' path of a CSV file relative to it, whose rows are read with the method. Pictures of the light
+#' ([filter_flatten()]) are named by their path relative to the method file as well.
 #'
 #' A whole method:
 #' ```yaml
@@ -134,7 +135,8 @@ read_method <- function(file) {
       ), "file_content")
     }
     args <- if (length(step[[1]])) lapply(step[[1]], missing_for_null) else list()
-    list(step = names(step), args = with_tables(args, names(step), dirname(file), k, where))
+    args <- with_tables(args, names(step), dirname(file), k, where)
+    list(step = names(step), args = with_pictures(args, names(step), dirname(file), k, where))
   })
   check_steps(steps, where)
   title <- if (rlang::is_string(given$title)) {
@@ -200,6 +202,34 @@ with_tables <- function(args, step, folder, k, where, call = rlang::caller_env()
     args[[name]] <- lines_as_data(rows)
   }
   args
+}
+
+# Pictures named by their path, relative to the method, are there and can be read.
+with_pictures <- function(args, step, folder, k, where, call = rlang::caller_env()) {
+  for (name in intersect(names(args), registered$steps[[step]]$pictures)) {
+    path <- args[[name]]
+    if (!rlang::is_string(path)) next
+    if (!grepl("^(/|[A-Za-z]:)", path)) path <- file.path(folder, path)
+    tryCatch(picture_header(check_file(path)), bemrick_error = function(e) {
+      bm_abort(
+        c(
+          "{.field {name}} of {.field {step}} (step {k}{where}) cannot be read.",
+          i = "Its path is relative to the method file."
+        ),
+        "file", parent = e, call = call
+      )
+    })
+    args[[name]] <- normalizePath(path, "/")
+  }
+  args
+}
+
+# Path and hash of every picture that a method names.
+pictures_of_method <- function(method) {
+  paths <- unlist(lapply(method$steps, function(s) {
+    s$args[intersect(names(s$args), registered$steps[[s$step]]$pictures)]
+  }))
+  lapply(unname(paths), function(path) list(path = path, sha256 = file_sha256(path)))
 }
 
 # The images that rows of hand edits name.

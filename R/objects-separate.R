@@ -21,8 +21,8 @@
 #'   `depth` does not count: every seed becomes one object, and what holds no seed stays as it hangs
 #'   together.
 #' @return A `bm_objects`, numbered in reading order.
-#' @section Warnings: Class `bemrick_warning_gaps` when [mask_fill()] has closed what looks like gaps
-#'   between objects.
+#' @section Warnings: Class `bemrick_warning_gaps` when [mask_fill()] has closed what looks like
+#'   gaps between objects.
 #' @section Errors: Class `bemrick_error_quantity` for a depth in lengths on grey values,
 #'   `bemrick_error_region` for a seed that holds no pixel of the picture.
 #' @examples

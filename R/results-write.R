@@ -105,7 +105,11 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
 }
 
 method_record <- function(method) {
-  c(method_content(method), file = method$file, sha256 = method$sha256)
+  pictures <- pictures_of_method(method)
+  c(
+    method_content(method), file = method$file, sha256 = method$sha256,
+    if (length(pictures)) list(pictures = pictures)
+  )
 }
 
 # Where each picture lies as seen from the results (which are still in `staging`, beside their

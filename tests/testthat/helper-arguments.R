@@ -82,7 +82,10 @@ good_calls <- function() {
       field = field, width = "3 px", length = "60 px", direction = "horizontal"
     ),
     filter_box = list(field = field, radius = 1), filter_close = cloth(), filter_dilate = cloth(),
-    filter_erode = cloth(), filter_flatten = list(field = field, how = "surface", scale = NULL),
+    filter_erode = cloth(),
+    filter_flatten = list(
+      field = field, how = "surface", scale = NULL, correct = "subtract", flat = NULL, dark = NULL
+    ),
     filter_gaussian = list(field = field, sigma = 1),
     filter_gradient = list(field = field, sigma = 0, part = "magnitude"),
     filter_kernel = list(field = field, kernel = kernel_mean(1), normalise = FALSE),

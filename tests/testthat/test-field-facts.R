@@ -53,7 +53,8 @@ test_that("each advice is given at its limit and not before", {
     utils::modifyList(list(
       depth = 8, strip = list(side = "none", pixels = 0), drawn = character(), threshold = 100,
       clipped_high = 0, clipped_low = 0, lowest = 0, highest = 255, noise_kind = "gaussian",
-      noise = 1, contrast = 100, edge_px = 2, uneven = 0.1
+      noise = 1, contrast = 100, edge_px = 2, uneven = 0.1,
+      light = "unknown"
     ), list(...))
   }
   given <- function(...) picture_advice(facts(...))
@@ -74,8 +75,10 @@ test_that("each advice is given at its limit and not before", {
   expect_match(given(noise = 12.6), "noise is strong")
   expect_null(given(edge_px = 6))
   expect_match(given(edge_px = 6.1), "focus")
-  expect_null(given(uneven = 0.3))
-  expect_match(given(uneven = 0.31), "uneven")
+  expect_null(given(uneven = 0.15))
+  expect_match(given(uneven = 0.16), "uneven: put filter_flatten first")
+  expect_match(given(uneven = 0.16, light = "added"), "added.*correct: subtract")
+  expect_match(given(uneven = 0.16, light = "multiplied"), "factor.*correct: divide.*flat-field")
 })
 
 test_that("facts are those of the picture, and read as one would say them", {

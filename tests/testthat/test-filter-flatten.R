@@ -35,3 +35,86 @@ test_that("a surface of degree two is found exactly, whatever lies on it", {
   divided <- filter_flatten(as_field(surface), correct = "divide")$pixels
   expect_equal(divided, matrix(mean(surface), rows, cols), tolerance = 1e-9)
 })
+
+# A picture in light of its own and over an offset, and the pictures of both: list(field, flat, dark,
+# even).
+with_flat <- function() {
+  set.seed(83)
+  even <- small_beads(uneven = 0, noise = 0)
+  size <- dim(even$pixels)
+  gain <- 0.6 + 0.4 * outer(seq_len(size[1]) / size[1], seq_len(size[2]) / size[2])
+  gain[20:24, 30:36] <- 0.7  # dust on the sensor
+  kept <- function(pixels) {
+    file <- withr::local_tempfile(fileext = ".tif", .local_envir = parent.frame(2))
+    write_field(as_field(round(pixels * 257), 16), file)
+    file
+  }
+  list(
+    field = kept(10 + gain * even$pixels), flat = kept(10 + 200 * gain), dark = kept(10 + 0 * gain),
+    even = even
+  )
+}
+
+test_that("a flat-field picture with its dark frame gives back what was there, cut or not", {
+  made <- with_flat()
+  field <- read_field(made$field)
+  flat <- filter_flatten(field, flat = made$flat, dark = made$dark)
+  scale <- mean(flat$pixels) / mean(made$even$pixels)
+  expect_equal(flat$pixels / scale, made$even$pixels, tolerance = 1e-3)
+  part <- filter_flatten(crop_to(field, c(10, 5, 90, 75)), flat = made$flat, dark = made$dark)
+  ratio <- part$pixels / flat$pixels[6:75, 11:90]
+  expect_equal(diff(range(ratio)), 0, tolerance = 1e-6)
+  without <- filter_flatten(field, flat = made$flat)
+  expect_gt(diff(range(without$pixels / made$even$pixels)), 0.02)
+  entry <- trail_of(flat)
+  expect_match(entry$args[nrow(entry)], "flat = .*dark = ")
+})
+
+test_that("pictures of the light that do not fit are refused", {
+  made <- with_flat()
+  field <- read_field(made$field)
+  refused <- function(words, ...) {
+    expect_error(filter_flatten(field, ...), words, class = "bemrick_error_argument")
+  }
+  refused("give `flat`", dark = made$dark)
+  refused("scale", flat = made$flat, scale = 5)
+  refused("not brighter than the dark frame", flat = made$dark, dark = made$flat)
+  other <- withr::local_tempfile(fileext = ".png")
+  write_field(as_field(matrix(100, 20, 30), 8), other)
+  refused("30 x 20.*the same setting", flat = other)
+  write_field(as_field(matrix(255, nrow(field$pixels), ncol(field$pixels)), 8), other, replace = TRUE)
+  refused("cut off at its top level", flat = other)
+  expect_error(filter_flatten(field, flat = "none.tif"), class = "bemrick_error_file")
+  expect_error(
+    filter_flatten(shrink_field(field, 2), flat = made$flat), "size or shape",
+    class = "bemrick_error_argument"
+  )
+})
+
+test_that("a method names pictures of the light beside it, and results keep their hashes", {
+  made <- with_flat()
+  folder <- withr::local_tempdir()
+  file.copy(made$flat, file.path(folder, "blank.tif"))
+  file.copy(made$dark, file.path(folder, "dark.tif"))
+  file <- file.path(folder, "m.method.yml")
+  writeLines(c(
+    "bemrick: method 1", "steps:", "  - filter_flatten: {flat: blank.tif, dark: dark.tif}",
+    "  - segment_auto: {phase: bright}", "  - find_objects: {}", "  - measure_objects: {}"
+  ), file)
+  method <- read_method(file)
+  field <- read_field(made$field)
+  by_hand <- filter_flatten(field, flat = made$flat, dark = made$dark) |>
+    segment_auto(phase = "bright") |> find_objects() |> measure_objects()
+  expect_equal(apply_method(field, method)$area_px2, by_hand$area_px2)
+  expect_equal(apply_method(field, as_method(by_hand))$area_px2, by_hand$area_px2)
+  expect_equal(
+    vapply(method_record(method)$pictures, function(p) p$sha256, ""),
+    vapply(c(made$flat, made$dark), file_sha256, "", USE.NAMES = FALSE)
+  )
+  expect_null(method_record(read_method(text_file(
+    "bemrick: method 1", "steps:", "  - segment_auto: {phase: bright}", "  - find_objects: {}",
+    "  - measure_objects: {}"
+  )))$pictures)
+  writeLines(sub("blank", "blanc", readLines(file)), file)
+  expect_error(read_method(file), "flat.*relative to the method file", class = "bemrick_error_file")
+})
