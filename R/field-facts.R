@@ -46,8 +46,8 @@ format.bm_facts <- function(x, ...) {
 #'   `bright` (share of pixels above it), `contrast` (mean of the bright less mean of the dark
 #'   pixels), `noise` (standard deviation in grey levels), `noise_kind` (`gaussian`, or `impulse`
 #'   when more than 0.2 % of the pixels stand out alone), `edge_px` (width of the sharpest edges in
-#'   pixels), `uneven` (change of the brightness of the phase that changes more, over the picture, as a
-#'   share of the contrast), `light` (`"even"`, `"added"`, `"multiplied"` or `"unknown"`), `scale`
+#'   pixels), `uneven` (change of the brightness of the phase that changes more, over the picture, as
+#'   a share of the contrast), `light` (`"even"`, `"added"`, `"multiplied"` or `"unknown"`), `scale`
 #'   (what the file's tags say) and `advice` (texts: what to do about it).
 #' @details Noise: Immerkaer (1996), "Fast noise variance estimation", Computer Vision and Image
 #'   Understanding 64, 300-302, with the median instead of the mean, so that edges do not count.
