@@ -3,7 +3,7 @@
 library(bemrick)
 set.seed(1)
 cut_spheres <- function(n, q) {
-  many <- q(runif(20 * n))
+  many <- q(runif(100 * n))
   spheres <- sample(many, n, TRUE, prob = many)
   sqrt(spheres^2 - (spheres * runif(n))^2)
 }
@@ -14,6 +14,10 @@ cases <- list(
   ),
   "lognormal, sd 1.57" = list(
     q = function(p) qlnorm(p, log(20), 0.45), mean = 20 * exp(0.45^2 / 2)
+  ),
+  "two normal, 12 +- 1.5, 30 +- 3" = list(
+    q = function(p) ifelse(p < 0.7, qnorm(p / 0.7, 12, 1.5), qnorm((p - 0.7) / 0.3, 30, 3)),
+    mean = 0.7 * 12 + 0.3 * 30
   ),
   "all of 25" = list(q = function(p) 25 + 0 * p, mean = 25)
 )

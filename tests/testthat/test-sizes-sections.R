@@ -65,12 +65,15 @@ test_that("sections of one size of spheres are those of geometry", {
   given <- c(0, 0.5, 0, 0.25)
   seen <- as.numeric(kernel %*% given)
   expect_equal(backsolve(kernel, seen), given)
-  expect_equal(unfold_em(kernel, seen), given, tolerance = 1e-3)
-  expect_lt(max(abs(unfold_em(kernel, seen, 3) - given)), 0.3)
+  expect_equal(unfold_em(kernel, seen, 1000), given, tolerance = 1e-3)
+  expect_equal(em_from(kernel, seen, 1), given, tolerance = 2e-3)
+  expect_lt(max(abs(em_from(kernel, seen, 1, 3) - given)), 0.3)
+  expect_equal(em_from(kernel, seen, 3)[1:2], c(0, 0))
   middle <- limits[-1] - 0.5
   found <- unfold(rep(middle, times = 1), seen, 1, 4, "saltykov")
   expect_equal(found$density, sum(found$classes$spheres))
-  expect_equal(found$classes$to[4], 3.5 * (1 + 1e-9))
+  # the largest section lies in the middle of the last class
+  expect_equal(found$classes$to, 1:4)
   expect_equal(
     found$mean,
     sum(found$classes$spheres * (found$classes$from + found$classes$to) / 2) / found$density
@@ -109,8 +112,39 @@ test_that("spheres of one class have its middle as mean, and their spread as sd"
   many <- unfold(x, c(1, 2, 6, 8), 2, 4, "em")
   share <- many$classes$spheres / many$density
   expect_equal(many$sd, sqrt(sum(share * (middle - many$mean)^2)))
-  expect_equal(many$classes$from, seq(0, 3, 1) * 3.5 / 4 * (1 + 1e-9))
+  expect_equal(many$classes$from, 0:3)
   for (classes in c(2, 100)) {
     expect_equal(nrow(unfold_sections(made_run(0.3, 1:20 + 0), classes)$classes), classes)
+  }
+})
+
+test_that("small spheres are left out as long as the sections are as likely without", {
+  kernel <- section_kernel(0:8)
+  # spheres of the last class only; one section too many in the second is chance, fifty are not
+  seen <- as.numeric(kernel %*% c(rep(0, 7), 100))
+  area <- 1
+  chance <- seen + c(0, 1, 0, 0, 0, 0, 0, 0)
+  expect_equal(unfold_em(kernel, chance, area)[1:7], rep(0, 7))
+  expect_gt(sum(em_from(kernel, chance, 1)[1:3]), 0.3)
+  many <- unfold_em(kernel, seen + c(0, 50, 0, 0, 0, 0, 0, 0), area)
+  expect_gt(sum(many[1:3]), 20)
+  # what counts is how many sections there are, not the unit of their number per area
+  expect_equal(unfold_em(kernel, chance / 1e6, 1e6) * 1e6, unfold_em(kernel, chance, 1))
+  # of the likelihoods less one a class, by hand
+  score <- vapply(1:8, function(first) {
+    expected <- as.numeric(kernel %*% em_from(kernel, chance, first))
+    sum(chance * log(expected) - expected) - (9 - first)
+  }, 0)
+  expect_equal(unfold_em(kernel, chance, 1), em_from(kernel, chance, which.max(score)))
+})
+
+test_that("mean and number of known spheres come out within two percent", {
+  set.seed(91)
+  for (sizes in list(rep(25, 20000), stats::rnorm(20000, 30, 4), stats::rlnorm(20000, 3, 0.25))) {
+    cut <- sample(sizes, 4000, TRUE, prob = sizes)
+    x <- sort(cut * sqrt(1 - stats::runif(4000)^2))
+    found <- unfold(x, rep(1, 4000), 4000 / mean(sizes), 16, "em")
+    expect_equal(found$mean, mean(sizes), tolerance = 0.02)
+    expect_equal(found$density, 1, tolerance = 0.02)
   }
 })
