@@ -44,13 +44,15 @@ format.bm_facts <- function(x, ...) {
 #'   `strip` (side and pixels of the information strip), `drawn` (what is drawn over the sample:
 #'   `bar`, `lettering`, `plate`), `threshold` (Otsu's, without the strip; `NA` for a flat picture),
 #'   `bright` (share of pixels above it), `contrast` (mean of the bright less mean of the dark
-#'   pixels), `noise` (standard deviation in grey levels), `noise_kind` (`gaussian`, or `impulse`
-#'   when more than 0.2 % of the pixels stand out alone), `edge_px` (width of the sharpest edges in
-#'   pixels), `uneven` (change of the brightness of the phase that changes more, over the picture, as
-#'   a share of the contrast), `light` (`"even"`, `"added"`, `"multiplied"` or `"unknown"`), `scale`
-#'   (what the file's tags say) and `advice` (texts: what to do about it).
+#'   pixels), `noise` (standard deviation in grey levels), `noise_kind` (`gaussian`, `impulse` when
+#'   more than 0.2 % of the pixels stand out alone, or `correlated` in pictures that were enlarged,
+#'   compressed or smoothed), `impulses` (share of such pixels), `edge_px` (width of the sharpest
+#'   edges in pixels), `uneven` (change of the brightness of the phase that changes more, over the
+#'   picture, as a share of the contrast), `light` (`"even"`, `"added"`, `"multiplied"` or
+#'   `"unknown"`), `scale` (what the file's tags say) and `advice` (texts: what to do about it).
 #' @details Noise: Immerkaer (1996), "Fast noise variance estimation", Computer Vision and Image
-#'   Understanding 64, 300-302, with the median instead of the mean, so that edges do not count.
+#'   Understanding 64, 300-302, with the median instead of the mean, so that edges do not count;
+#'   over one to three pixels where it is correlated, between the impulses where there are some.
 #'   Edges: contrast over the steepest slopes (99.5th percentile). Uneven light: spread of the
 #'   medians of tiles, of both phases; it multiplies when the contrast goes with the brightness of
 #'   the ground from tile to tile, and was added when it does not. Of large pictures the middle 2048
@@ -123,7 +125,7 @@ picture_advice <- function(f) {
     },
     if (f$noise_kind == "impulse") {
       "Single pixels stand out (impulse noise): filter_median takes them away."
-    } else if (isTRUE(f$noise > f$contrast / 8)) {
+    } else if (isTRUE(f$noise > f$contrast / 9)) {
       "The noise is strong: smooth before segmenting (filter_gaussian)."
     },
     if (isTRUE(f$edge_px > 6)) "Edges are wide: is the picture in focus?",

@@ -1,35 +1,55 @@
-# Pixels far from the median of the nine round them, where smooth noise would hardly ever put one:
-# the share of them.
-impulse_share <- function(m, noise) {
-  off <- abs(m - core_median(m, 1L, 1L))
-  alone <- off > max(8 * noise, 0.08 * diff(range(m)))
+# Pixels far from the median of the nine round them, where noise would hardly ever put one: neither
+# that of single pixels nor that of larger spots, both from medians, which impulses hardly change.
+impulses_of <- function(m) {
+  spread_of <- function(d) stats::median(abs(d)) / 0.6745
+  off <- m - core_median(m, 1L, 1L)
+  across <- min(3, nrow(m) - 1)
+  spots <- spread_of(m[-seq_len(across), ] - m[seq_len(nrow(m) - across), ]) / sqrt(2)
+  alone <- abs(off) > max(5 * spread_of(off), 3.5 * spots, 0.08 * diff(range(m)))
   # an edge puts its neighbours off as well, an impulse stands alone
-  crowded <- core_box(alone + 0, 1L, 1L) * 9 > 3
-  mean(alone & !crowded)
+  crowded <- core_box(alone + 0, 1L, 1L) * 9 > 5
+  alone & !crowded
+}
+
+# What kind of noise there is, and how much: list(noise, noise_kind, impulses). Single pixels that
+# stand out are `impulse` noise, the rest of it is found between them. Noise whose neighbours hang
+# together (of enlarged, compressed or smoothed pictures) shows less from one pixel to the next than
+# over two or three: `correlated`. NA where impulses leave too little between them.
+noise_facts <- function(m) {
+  impulses <- impulses_of(m)
+  share <- mean(impulses)
+  if (share > 0.002) {
+    return(list(
+      noise = noise_of(m, without = impulses), noise_kind = "impulse", impulses = share
+    ))
+  }
+  over <- vapply(1:3, function(apart) noise_of(m, apart), 0)
+  correlated <- min(dim(m)) >= 16 && over[2] > 1.3 * over[1] && over[2] > 0.5
+  list(
+    noise = if (correlated) max(over) else over[1],
+    noise_kind = if (correlated) "correlated" else "gaussian", impulses = share
+  )
 }
 
 quality_facts <- function(field, counts, level) {
   if (level < 0 || min(dim(field$pixels)) < 8) {
     return(list(
-      contrast = NA_real_, noise = NA_real_, noise_kind = "none", edge_px = NA_real_,
-      uneven = NA_real_, light = "unknown"
+      contrast = NA_real_, noise = NA_real_, noise_kind = "none", impulses = NA_real_,
+      edge_px = NA_real_, uneven = NA_real_, light = "unknown"
     ))
   }
   levels <- seq_along(counts) - 1
   mean_of <- function(k) sum(levels[k] * counts[k]) / sum(counts[k])
   contrast <- mean_of(levels > level) - mean_of(levels <= level)
   middle <- middle_of_picture(field$pixels, 2048)
-  noise <- noise_of(middle)
   tiles <- light_tiles(field$pixels, length(counts))
   uneven <- c(unevenness(field$pixels, level), both_uneven(tiles))
 
-  list(
-    contrast = contrast, noise = noise,
-    noise_kind = if (impulse_share(middle, noise) > 0.002) "impulse" else "gaussian",
+  c(list(contrast = contrast), noise_facts(middle), list(
     edge_px = contrast / steepest_slope(middle),
     uneven = if (!all(is.na(uneven))) max(uneven, na.rm = TRUE) / contrast else NA_real_,
     light = light_kind(tiles)
-  )
+  ))
 }
 
 middle_of_picture <- function(pixels, most) {
@@ -38,9 +58,19 @@ middle_of_picture <- function(pixels, most) {
 }
 
 # The second difference along both axes is blind to slopes; its spread over 6 is that of the noise.
-noise_of <- function(m) {
-  second <- function(v) v[-(1:2), ] - 2 * v[-c(1, nrow(v)), ] + v[seq_len(nrow(v) - 2), ]
-  d <- second(t(second(m)))
+# Of pixels so far apart; without those that reach one of `without`.
+noise_of <- function(m, apart = 1, without = NULL) {
+  if (min(dim(m)) < 2 * apart + 2) return(0)
+  three <- function(v, weight) {
+    n <- nrow(v) - 2 * apart
+    v[seq_len(n), ] + weight * v[apart + seq_len(n), ] + v[2 * apart + seq_len(n), ]
+  }
+  both <- function(v, weight) t(three(t(three(v, weight)), weight))
+  d <- both(m, -2)
+  if (!is.null(without)) {
+    d <- d[both(without + 0, 1) == 0]
+    if (length(d) < 100) return(NA_real_)
+  }
   stats::median(abs(d)) / 0.6745 / 6
 }
 

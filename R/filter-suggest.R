@@ -5,15 +5,20 @@ format.bm_suggestion <- function(x, ...) {
 
 #' How strong a filter to take
 #'
-#' The usual guide is a radius of a tenth of the smallest object to keep; less when the picture has
-#' little noise, none when it has hardly any. Gaussian noise asks for a Gaussian, impulses for a
-#' median.
+#' The noise sets the filter: the weakest Gaussian that leaves a ninth of the contrast, so that
+#' hardly a pixel crosses a threshold halfway by chance; no filter for noise that is less than 6 %
+#' of it; a median for impulses. The smallest object limits it, to a fifth of its width.
 #'
 #' @param field A `bm_field`.
 #' @param smallest Width of the smallest object to keep: a number is in pixels, a string carries its
 #'   unit (`"22 px"`, `"12 um"`).
 #' @return A list of class `bm_suggestion`: `filter` (`"filter_median"`, `"filter_gaussian"` or
-#'   `"none"`), `radius` in pixels, `call` (the step as text), `why`.
+#'   `"none"`), `radius` in pixels (of a Gaussian its standard deviation), `call` (the step as
+#'   text), `remaining` (the noise that remains, as a share of the contrast; `NA` where it is not
+#'   known: after a median, and of correlated noise), `narrower` (by how much the smallest object,
+#'   if round, comes out narrower: the variance of the Gaussian over its radius, Verbeek & van Vliet
+#'   1994), and `why`.
+#' @section Errors: Class `bemrick_error_flat` for a picture of one grey level.
 #' @examples
 #' field <- simulate_field(
 #'   width = 200, height = 150, count = 8, diameter = "12 um", noise = 15, seed = 1
@@ -25,29 +30,68 @@ suggest_radius <- function(field, smallest) {
 
   width <- min(length_in_pixels(smallest, field$calibration, "smallest"))
   facts <- field_facts(field)
-  most <- width / 10
-  ratio <- facts$noise / facts$contrast
-  if (is.na(ratio)) {
+  if (is.na(facts$contrast)) {
     bm_abort("This picture has one grey level only, so there is no noise to smooth.", "flat")
   }
-  impulses <- facts$noise_kind == "impulse"
-  share <- if (impulses || ratio > 0.1) 1 else if (ratio > 0.03) 0.6 else 0
-  radius <- if (impulses) max(1, round(most)) else round(max(0.5, share * most), 1)
-  filter <- if (share == 0) "none" else if (impulses) "filter_median" else "filter_gaussian"
-  why <- paste0(
-    "noise is ", signif(100 * ratio, 2), " % of the contrast",
-    if (impulses) " and comes as impulses" else if (share == 0) ", too little to matter",
-    "; a tenth of the smallest object is ", signif(most, 2), " pixels"
-  )
-  call <- if (share == 0) {
-    ""
+  found <- if (facts$noise_kind == "impulse") {
+    median_for(facts$impulses, width)
   } else {
-    paste0(filter, ": {", if (impulses) "radius: " else "sigma: ", radius, " px}")
+    gaussian_for(facts$noise / facts$contrast, width, facts$noise_kind == "correlated")
   }
-  if (share == 0) radius <- 0
 
-  structure(
-    list(filter = filter, radius = radius, call = call, why = why),
-    class = c("bm_suggestion", "bemrick")
+  structure(found, class = c("bm_suggestion", "bemrick"))
+}
+
+# A median of nine pixels fails where five of them are impulses, one of 25 where 13 are.
+median_for <- function(share, width) {
+  radius <- if (share <= 0.1) 1 else 2
+  list(
+    filter = "filter_median", radius = radius,
+    call = paste0("filter_median: {radius: ", radius, " px}"), remaining = NA_real_,
+    narrower = NA_real_,
+    why = paste0(
+      signif(100 * share, 2), " % of the pixels are impulses",
+      if (width < 2 * radius + 1) "; objects as narrow as the smallest vanish with them"
+    )
   )
+}
+
+gaussian_for <- function(ratio, width, correlated) {
+  percent <- function(share) paste(signif(100 * share, 2), "%")
+  said <- paste0("noise is ", percent(ratio), " of the contrast")
+  if (ratio <= 0.06) {
+    return(list(
+      filter = "none", radius = 0, call = "", remaining = ratio, narrower = 0,
+      why = paste0(said, ", too little to matter")
+    ))
+  }
+  sigmas <- seq(0.5, 10, 0.1)
+  remaining <- ratio * vapply(sigmas, noise_kept, 0)
+  most <- max(0.5, width / 5)
+  wanted <- which(remaining <= 1 / 9)
+  at <- min(if (length(wanted)) wanted[1] else length(sigmas), sum(sigmas <= most + 1e-9))
+  narrower <- min(2 * sigmas[at]^2 / width^2, 1)
+  list(
+    filter = "filter_gaussian", radius = sigmas[at],
+    call = paste0("filter_gaussian: {sigma: ", sigmas[at], " px}"),
+    remaining = if (correlated) NA_real_ else remaining[at], narrower = narrower,
+    why = paste0(
+      said,
+      if (correlated) {
+        ", its pixels hang together: smoothing takes off less than of other noise"
+      } else {
+        paste0(", ", percent(remaining[at]), " remain")
+      },
+      if (remaining[at] > 1 / 9) {
+        "; more would take the smallest object: take pictures with less noise"
+      },
+      "; the smallest object comes out ", percent(narrower), " narrower"
+    )
+  )
+}
+
+# Share of the deviation of white noise that a Gaussian on the pixel grid leaves.
+noise_kept <- function(sigma) {
+  w <- exp(-(-50:50)^2 / (2 * sigma^2))
+  sum(w^2) / sum(w)^2
 }

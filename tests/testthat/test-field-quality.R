@@ -9,15 +9,51 @@ test_that("the noise of known noise is found, slopes or not", {
   expect_equal(noise_of(outer(1:9, 1:9, function(y, x) (x + y) %% 2)), 8 / 0.6745 / 6)
 })
 
-test_that("single pixels that stand out are impulses, edges and lines are not", {
+test_that("single pixels that stand out are impulses, edges and noise are not", {
   m <- matrix(100, 40, 50)
-  m[cbind(c(5, 20, 30), c(7, 25, 44))] <- 255
-  expect_equal(impulse_share(m, 1), 3 / 2000)
-  m[10, 10] <- 110  # by 8 noises and 8 % of the range at most
-  expect_equal(impulse_share(m, 1), 3 / 2000)
-  expect_equal(impulse_share(m, 100), 0)
+  at <- cbind(c(5, 20, 30), c(7, 25, 44))
+  m[at] <- 255
+  expect_equal(which(impulses_of(m)), sort((at[, 2] - 1) * 40 + at[, 1]))
+  m[10, 10] <- 112  # by 8 % of the range at most
+  expect_equal(sum(impulses_of(m)), 3)
+  m[10, 10] <- 113
+  expect_equal(sum(impulses_of(m)), 4)
   edge <- matrix(rep(c(0, 200), each = 400), 20)
-  expect_equal(impulse_share(edge, 1), 0)
+  expect_equal(sum(impulses_of(edge)), 0)
+  set.seed(34)
+  noise <- matrix(stats::rnorm(40000, 100, 15), 200)
+  expect_lt(mean(impulses_of(noise)), 1e-3)
+  # nor are the spots of noise that was smoothed
+  expect_lt(mean(impulses_of(core_median(noise, 1L, 1L))), 2e-3)
+})
+
+test_that("noise is found by kind and amount, enlarged, compressed, smoothed or full of impulses", {
+  set.seed(35)
+  clean <- small_beads(noise = 0, uneven = 0, width = 320, height = 320)$pixels
+  noisy <- pmin(pmax(round(clean + stats::rnorm(length(clean), 0, 10)), 0), 255)
+  facts <- function(m) noise_facts(m)[c("noise", "noise_kind")]
+  expect_equal(facts(noisy), list(noise = 10, noise_kind = "gaussian"), tolerance = 0.06)
+  for (share in c(0.02, 0.1, 0.2)) {
+    spotted <- noisy
+    hit <- sample(length(clean), share * length(clean))
+    spotted[hit] <- sample(c(0, 255), length(hit), TRUE)
+    found <- noise_facts(spotted)
+    expect_equal(found$noise_kind, "impulse")
+    expect_equal(found$noise, 10, tolerance = if (share < 0.2) 0.1 else 0.25)
+    expect_equal(found$impulses, share, tolerance = 0.15)
+  }
+  smooth <- core_gaussian(noisy, 1, 1)
+  expect_equal(facts(smooth), list(noise = 10 * noise_kept(1), noise_kind = "correlated"), tolerance = 0.15)
+  twice <- kronecker(noisy[1:160, 1:160], matrix(1, 2, 2))
+  expect_equal(facts(core_box(twice, 1L, 1L))$noise_kind, "correlated")
+  file <- withr::local_tempfile(fileext = ".jpg")
+  jpeg::writeJPEG(noisy / 255, file, quality = 0.7)
+  packed <- round(jpeg::readJPEG(file) * 255)
+  expect_equal(facts(packed)$noise, stats::sd((packed - clean)[clean == stats::median(clean)]), tolerance = 0.3)
+  # next to nothing between the impulses
+  expect_true(is.na(noise_of(noisy[1:20, 1:20], without = matrix(TRUE, 20, 20))))
+  expect_equal(noise_of(noisy[1:4, ], 2), 0)
+  expect_equal(noise_of(matrix(1:25, 5), 2), 0)
 })
 
 test_that("the steepest slope of a ramp is its slope", {

@@ -10,11 +10,11 @@ test_that("noise is told by its kind, and the filter suggested takes it away", {
   expect_equal(suggest_radius(clean, "22 px")$filter, "none")
   expect_equal(
     suggest_radius(rough, "22 px")[c("filter", "radius")],
-    list(filter = "filter_gaussian", radius = 2.2)
+    list(filter = "filter_gaussian", radius = 0.5)
   )
   expect_equal(
     suggest_radius(spotted, "22 px")[c("filter", "radius")],
-    list(filter = "filter_median", radius = 2)
+    list(filter = "filter_median", radius = 1)
   )
   expect_error(suggest_radius(as_field(matrix(5, 20, 20)), 20), class = "bemrick_error_flat")
   change <- compare_fields(spotted, filter_median(spotted, 1))
@@ -25,24 +25,59 @@ test_that("noise is told by its kind, and the filter suggested takes it away", {
   )
 })
 
-test_that("the radius follows noise over contrast at its limits, and says why", {
-  steps <- function(noise, width, smallest = "40 px") {
+test_that("the filter is the weakest that leaves a ninth of the contrast, and says what it does", {
+  steps <- function(noise, smallest = "40 px") {
     set.seed(4)
     m <- matrix(50, 200, 200)
     m[61:140, 61:140] <- 150
-    suggest_radius(as_field(pmin(pmax(round(m + stats::rnorm(40000, 0, noise)), 0), 255)), smallest)
+    noisy <- pmin(pmax(round(m + stats::rnorm(40000, 0, noise)), 0), 255)
+    suggest_radius(as_field(noisy, 8), smallest)
   }
   none <- steps(1.5)
   expect_equal(none[c("filter", "radius", "call")], list(filter = "none", radius = 0, call = ""))
-  expect_match(format(none), "^<suggestion> no smoothing .noise is 1[.0-9]* % of the contrast, too little to matter; a tenth of the smallest object is 4 pixels")
-  some <- steps(6)
-  expect_equal(some[c("filter", "radius", "call")],
-    list(filter = "filter_gaussian", radius = 2.4, call = "filter_gaussian: {sigma: 2.4 px}"))
-  expect_match(format(some), "^<suggestion> filter_gaussian: .sigma: 2.4 px. .noise is [56][.0-9]* % of the contrast; a tenth")
-  expect_equal(steps(4.2)$radius, 2.4)
-  expect_equal(steps(14)$radius, 4)
-  expect_equal(steps(14, smallest = "3 px")$radius, 0.5)
+  expect_match(
+    format(none), "^<suggestion> no smoothing .noise is 1[.0-9]* % of the contrast, too little"
+  )
+  expect_equal(none[["narrower"]], 0)
+  some <- steps(25)
+  expect_equal(some$filter, "filter_gaussian")
+  expect_equal(some$call, paste0("filter_gaussian: {sigma: ", some$radius, " px}"))
+  ratio <- some$remaining / noise_kept(some$radius)
+  expect_equal(ratio, 0.25, tolerance = 0.05)
+  expect_lte(some$remaining, 1 / 9)
+  expect_gt(ratio * noise_kept(some$radius - 0.1), 1 / 9)
+  expect_equal(some$narrower, 2 * some$radius^2 / 40^2)
+  expect_match(format(some), "2[0-9]* % of the contrast, .* % remain; the smallest object")
+  # the smallest object sets the limit, and that is said
+  tight <- steps(40, "4 px")
+  expect_equal(tight$radius, 0.8)
+  expect_gt(tight$remaining, 1 / 9)
+  expect_match(tight$why, "with less noise.*8 % narrower")
+  expect_equal(steps(40, "1 px")$radius, 0.5)
+  expect_equal(steps(40)$radius, steps(40, "400 px")$radius)
+})
+
+test_that("edges of the advice: noise that hardly matters, many impulses, pixels that hang together", {
+  expect_equal(gaussian_for(0.06, 40, FALSE)$filter, "none")
+  expect_equal(gaussian_for(0.061, 40, FALSE)[c("filter", "radius")], list(filter = "filter_gaussian", radius = 0.5))
+  hang <- gaussian_for(0.2, 40, TRUE)
+  expect_true(is.na(hang$remaining))
+  expect_match(hang$why, "hang together")
+  expect_equal(median_for(0.1, 40)$radius, 1)
+  expect_equal(median_for(0.11, 40)[c("radius", "call")], list(radius = 2, call = "filter_median: {radius: 2 px}"))
+  expect_match(median_for(0.11, 4.9)$why, "11 % of the pixels are impulses; objects as narrow")
+  expect_no_match(median_for(0.11, 5)$why, "narrow")
+  # white noise through the filter itself
+  set.seed(5)
+  noise <- matrix(stats::rnorm(90000), 300)
+  for (sigma in c(0.5, 1, 2)) {
+    expect_equal(stats::sd(core_gaussian(noise, sigma, sigma)), noise_kept(sigma), tolerance = 0.03)
+  }
   # of oblong pixels the wider side counts
-  oblong <- calibrate(as_field(matrix(rep(c(50, 150), each = 50), 50, 100)), calibration_from_length(c(x = 200, y = 100), "100 um"))
-  expect_match(suggest_radius(oblong, "40 um")$why, "smallest object is 4 pixels")
+  set.seed(6)
+  oblong <- calibrate(
+    as_field(round(matrix(rep(c(50, 150), each = 5000), 100) + stats::rnorm(10000, 0, 40)), 8),
+    calibration_from_length(c(x = 200, y = 100), "100 um")
+  )
+  expect_equal(suggest_radius(oblong, "4 um")$radius, 0.8)  # 4 pixels across
 })
