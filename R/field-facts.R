@@ -42,14 +42,16 @@ format.bm_facts <- function(x, ...) {
 #' @return A list of class `bm_facts`: `file`, `width`, `height`, `depth`, `lowest` and `highest`
 #'   grey level, `clipped_low` and `clipped_high` (share of pixels at either end of the scale),
 #'   `strip` (side and pixels of the information strip), `drawn` (what is drawn over the sample:
-#'   `bar`, `lettering`, `plate`), `threshold` (Otsu's, without the strip; `NA` for a flat picture),
-#'   `bright` (share of pixels above it), `contrast` (mean of the bright less mean of the dark
-#'   pixels), `noise` (standard deviation in grey levels), `noise_kind` (`gaussian`, `impulse` when
-#'   more than 0.2 % of the pixels stand out alone, or `correlated` in pictures that were enlarged,
-#'   compressed or smoothed), `impulses` (share of such pixels), `edge_px` (width of the sharpest
-#'   edges in pixels), `uneven` (change of the brightness of the phase that changes more, over the
-#'   picture, as a share of the contrast), `light` (`"even"`, `"added"`, `"multiplied"` or
-#'   `"unknown"`), `scale` (what the file's tags say) and `advice` (texts: what to do about it).
+#'   `bar`, `lettering`, `plate`), `cut_off` (shares of pixels at the lowest and highest level that
+#'   occur, where the picture was cut off there, else 0), `threshold` (Otsu's, without the strip;
+#'   `NA` for a flat picture), `bright` (share of pixels above it), `contrast` (mean of the bright
+#'   less mean of the dark pixels), `noise` (standard deviation in grey levels), `noise_kind`
+#'   (`gaussian`, `impulse` when more than 0.2 % of the pixels stand out alone, or `correlated` in
+#'   pictures that were enlarged, compressed or smoothed), `impulses` (share of such pixels),
+#'   `edge_px` (width of the sharpest edges in pixels), `uneven` (change of the brightness of the
+#'   phase that changes more, over the picture, as a share of the contrast), `light` (`"even"`,
+#'   `"added"`, `"multiplied"` or `"unknown"`), `scale` (what the file's tags say) and `advice`
+#'   (texts: what to do about it).
 #' @details Noise: Immerkaer (1996), "Fast noise variance estimation", Computer Vision and Image
 #'   Understanding 64, 300-302, with the median instead of the mean, so that edges do not count;
 #'   over one to three pixels where it is correlated, between the impulses where there are some.
@@ -75,7 +77,8 @@ field_facts <- function(field) {
     lowest = min(used), highest = max(used),
     clipped_low = counts[1] / total, clipped_high = counts[length(counts)] / total,
     strip = strip, threshold = if (level < 0) NA_real_ else level + 0.5,
-    bright = if (level < 0) NA_real_ else sum(counts[seq_along(counts) - 1 > level]) / total
+    bright = if (level < 0) NA_real_ else sum(counts[seq_along(counts) - 1 > level]) / total,
+    cut_off = c(low = cut_share(counts, min(used) + 1, 1), high = cut_share(counts, max(used) + 1, -1))
   )
   facts$drawn <- unique(find_overlay(sample$picture, top_level(sample))$boxes$kind)
   facts <- c(
@@ -85,6 +88,11 @@ field_facts <- function(field) {
   structure(
     c(facts, list(advice = picture_advice(facts))), class = c("bm_facts", "bemrick"), field = field
   )
+}
+
+# Share of the pixels at an outermost level where the picture was cut off, else 0.
+cut_share <- function(counts, end, inward) {
+  if (is_cut_off(counts, end, inward)) counts[end] / sum(counts) else 0
 }
 
 tags_text <- function(tags) {
@@ -119,6 +127,16 @@ picture_advice <- function(f) {
     ),
     if (f$clipped_low > 0.01) paste(
       percent(f$clipped_low), "of the pixels are at level 0: raise the exposure or offset."
+    ),
+    # at another level than the ends of the scale, by whoever stretched or converted the picture;
+    # pictures without noise have such peaks of their own
+    if (isTRUE(f$noise > 0.5) && f$cut_off[["high"]] > 0.01 && f$clipped_high <= 0.01) paste0(
+      percent(f$cut_off[["high"]]), " of the pixels are at level ", f$highest,
+      " and none above: the picture was cut off there, and edges lie elsewhere than they seem."
+    ),
+    if (isTRUE(f$noise > 0.5) && f$cut_off[["low"]] > 0.01 && f$clipped_low <= 0.01) paste0(
+      percent(f$cut_off[["low"]]), " of the pixels are at level ", f$lowest,
+      " and none below: the picture was cut off there, and edges lie elsewhere than they seem."
     ),
     if (!flat && (f$highest - f$lowest) < 0.15 * steps) {
       "The grey levels use less than 15 % of the scale: raise the contrast at the microscope."

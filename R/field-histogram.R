@@ -34,3 +34,12 @@ histogram_classes <- function(counts) {
     from = (0:255) * width, to = (1:256) * width, count = colSums(matrix(counts, ncol = 256))
   )
 }
+
+# At least a hundredth of the pixels at the outermost level, and more than in a 256th of the scale
+# next to it.
+is_cut_off <- function(counts, end, inward) {
+  width <- max(1, length(counts) %/% 256)
+  near <- end + inward * seq_len(width)
+  near <- near[near >= 1 & near <= length(counts)]
+  counts[end] >= 0.01 * sum(counts) && counts[end] > sum(counts[near])
+}

@@ -45,7 +45,7 @@ check_outline <- function(outline, blur, call = rlang::caller_env()) {
         "Outlines of whole pixels cannot be corrected for blur.",
         i = "Set {.code outline = \"subpixel\"} as well."
       ),
-      "argument", call = call
+      "argument", choice = TRUE, call = call
     )
   }
 }

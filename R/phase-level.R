@@ -55,15 +55,6 @@ saturation_error <- function(field, level) {
   if (beyond > 0) beyond * cut_off[2] else -beyond * cut_off[1]
 }
 
-# At least a hundredth of the pixels at the outermost level, and more than in a 256th of the scale
-# next to it.
-is_cut_off <- function(counts, end, inward) {
-  width <- max(1, length(counts) %/% 256)
-  near <- end + inward * seq_len(width)
-  near <- near[near >= 1 & near <= length(counts)]
-  counts[end] >= 0.01 * sum(counts) && counts[end] > sum(counts[near])
-}
-
 # Pixels of the sample whose grey lies within so much of a level.
 pixels_near <- function(counts, level, within) {
   sum(counts[abs(seq_along(counts) - 1 - level) <= within])

@@ -64,7 +64,7 @@ check_results_folder <- function(out, replace, call = rlang::caller_env()) {
     c(
       "The folder {.file {out}} already exists and is not empty.",
       i = if (ours) {
-        "Choose another folder, or set {.code replace} to overwrite the results in it."
+        "Choose another folder, or use {.code replace = TRUE} to overwrite the results in it."
       } else {
         "Choose another folder; only results of an earlier run can be replaced, and this folder does
          not hold any."

@@ -54,7 +54,7 @@ test_that("each advice is given at its limit and not before", {
       depth = 8, strip = list(side = "none", pixels = 0), drawn = character(), threshold = 100,
       clipped_high = 0, clipped_low = 0, lowest = 0, highest = 255, noise_kind = "gaussian",
       noise = 1, contrast = 100, edge_px = 2, uneven = 0.1,
-      light = "unknown"
+      light = "unknown", cut_off = c(low = 0, high = 0)
     ), list(...))
   }
   given <- function(...) picture_advice(facts(...))
@@ -66,6 +66,10 @@ test_that("each advice is given at its limit and not before", {
   expect_match(given(clipped_high = 0.0123), "1.2 % of the pixels are at the top")
   expect_null(given(clipped_low = 0.01))
   expect_match(given(clipped_low = 0.02), "2 % of the pixels are at level 0")
+  expect_match(given(cut_off = c(low = 0, high = 0.2), highest = 150), "20 % .* level 150 and none above")
+  expect_match(given(cut_off = c(low = 0.2, high = 0), lowest = 7), "20 % .* level 7 and none below")
+  expect_null(given(cut_off = c(low = 0, high = 0.2), noise = 0.5))
+  expect_length(given(cut_off = c(low = 0.2, high = 0.2), clipped_high = 0.2, clipped_low = 0.2), 2)
   expect_null(given(lowest = 100, highest = 138.25))
   expect_match(given(lowest = 100, highest = 138), "less than 15 %")
   expect_null(given(depth = 16, highest = 9830.25))
@@ -118,6 +122,17 @@ test_that("the threshold lies between two levels, and bright is what lies above 
   expect_equal(lowest[c("threshold", "bright")], list(threshold = 0.5, bright = 0.5))
   three <- field_facts(as_field(matrix(c(10, 10, 10, 200), 20, 20)))
   expect_equal(three$bright, 0.25)
+})
+
+test_that("a picture cut off within the scale is recognised, one with a flat phase is not", {
+  noisy <- small_beads(noise = 4)
+  cut <- noisy
+  cut$pixels <- cut$picture <- pmin(noisy$pixels, 170)
+  facts <- field_facts(cut)
+  expect_equal(facts$cut_off[["high"]], mean(cut$pixels == 170))
+  expect_match(facts$advice, "at level 170 and none above", all = FALSE)
+  expect_equal(field_facts(noisy)$cut_off, c(low = 0, high = 0))
+  expect_no_match(c("", field_facts(small_beads(noise = 0, uneven = 0))$advice), "cut off")
 })
 
 test_that("several pieces of advice stand below each other", {

@@ -28,3 +28,10 @@ test_that("what is excluded is not counted", {
   expect_equal(which(counts > 0), c(0, 7, 255) + 1)
   expect_equal(counts[c(1, 8, 256)], c(1, 2, 1))
 })
+
+test_that("a histogram is cut off where its last level holds more than those next to it", {
+  expect_true(is_cut_off(c(0, 5, 1, 3), 2, 1))
+  expect_false(is_cut_off(c(0, 5, 6, 3), 2, 1))
+  expect_false(is_cut_off(c(0, 5, 1, 600), 2, 1))
+  expect_true(is_cut_off(c(0, 1, 5), 3, -1))
+})

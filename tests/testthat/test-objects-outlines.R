@@ -423,6 +423,14 @@ test_that("a blur that is undone gives small discs and rods back what it took", 
   expect_equal(undone_blur(again), undone_blur(undone), tolerance = 0.1)
   expect_error(measure_objects(objects, blur = "corrected"), "outline", class = "bemrick_error_argument")
   expect_error(object_outlines(objects, "pixel", "corrected"), class = "bemrick_error_argument")
+  # with the method, not with every field
+  expect_error(
+    read_method(text_file(
+      "bemrick: method 1", "steps:", "  - segment_auto: {phase: bright}", "  - find_objects: {}",
+      "  - measure_objects: {blur: corrected}"
+    )),
+    "measure_objects", class = "bemrick_error_argument"
+  )
 })
 
 test_that("without blur there is nothing to undo, with much an object is kept whole", {

@@ -148,10 +148,6 @@ test_that("what is cut off at the end of the scale widens a level, unless its ed
   flat <- as_field(round(core_gaussian(matrix(c(rep(20, 5000), rep(255, 5000)), 100), 1, 1)), 8)
   expect_lt(saturation_error(flat, 137), 5)
   expect_equal(saturation_error(flat, 260), 0)
-  expect_true(is_cut_off(c(0, 5, 1, 3), 2, 1))
-  expect_false(is_cut_off(c(0, 5, 6, 3), 2, 1))
-  expect_false(is_cut_off(c(0, 5, 1, 600), 2, 1))
-  expect_true(is_cut_off(c(0, 1, 5), 3, -1))
 })
 
 test_that("blur takes half its variance over the radius off the edge of a disc", {
