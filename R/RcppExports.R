@@ -101,6 +101,10 @@ core_measure_contours <- function(labels, grey, level, blur, count, sx, sy, thre
     .Call(`_bemrick_core_measure_contours`, labels, grey, level, blur, count, sx, sy, threads)
 }
 
+core_inscribed <- function(labels, depth, grey, level, blur, count, sx, sy) {
+    .Call(`_bemrick_core_inscribed`, labels, depth, grey, level, blur, count, sx, sy)
+}
+
 core_label_max <- function(labels, values, count) {
     .Call(`_bemrick_core_label_max`, labels, values, count)
 }

@@ -78,7 +78,9 @@ field_facts <- function(field) {
     clipped_low = counts[1] / total, clipped_high = counts[length(counts)] / total,
     strip = strip, threshold = if (level < 0) NA_real_ else level + 0.5,
     bright = if (level < 0) NA_real_ else sum(counts[seq_along(counts) - 1 > level]) / total,
-    cut_off = c(low = cut_share(counts, min(used) + 1, 1), high = cut_share(counts, max(used) + 1, -1))
+    cut_off = c(
+      low = cut_share(counts, min(used) + 1, 1), high = cut_share(counts, max(used) + 1, -1)
+    )
   )
   facts$drawn <- unique(find_overlay(sample$picture, top_level(sample))$boxes$kind)
   facts <- c(

@@ -82,7 +82,7 @@ measure_objects <- function(
   m$size <- size
   m$hole_area <- hole_areas(objects, m$holes, size)
   m <- c(
-    m, if (inside) inner_measures(objects, size),
+    m, if (inside) inner_measures(objects, size, outline == "subpixel", undone %||% 0),
     if (neighbours) neighbour_measures(objects, m, size)
   )
   values <- lapply(measure_table, function(measure) {
@@ -118,16 +118,26 @@ measure_objects <- function(
 }
 register_step("measure_objects", takes = "bm_objects", gives = "bm_measures")
 
-# The edge lies half a pixel before the nearest pixel centre beyond it.
-inner_measures <- function(objects, size) {
+# From whole pixels: the edge lies half a pixel before the nearest pixel centre beyond it. Of
+# sub-pixel outlines the circle is the largest inside them; distances between pixel centres make the
+# thickness short by as much as they make the circle.
+inner_measures <- function(objects, size, subpixel = FALSE, blur = 0) {
   labels <- objects$labels
   own <- core_apart(labels)
   far <- core_distance(own, size[["x"]], size[["y"]], thread_count())
   far[!is.finite(far)] <- 0  # no ground in the picture at all
+  thickness <- core_local_thickness(far, labels, objects$count, size[["x"]], size[["y"]])
+  circle <- 2 * pmax(core_label_max(labels, far, objects$count) - sqrt(prod(size)) / 2, 0)
+  if (subpixel) {
+    larger <- core_inscribed(
+      labels, far, objects$mask$field$pixels, outline_level(objects$mask), wide_blur(blur),
+      objects$count, size[["x"]], size[["y"]]
+    )
+    thickness <- pmax(thickness + larger - circle, 0)
+    circle <- larger
+  }
   list(
-    inscribed_circle = 2 *
-      pmax(core_label_max(labels, far, objects$count) - sqrt(prod(size)) / 2, 0),
-    local_thickness = core_local_thickness(far, labels, objects$count, size[["x"]], size[["y"]]),
+    inscribed_circle = circle, local_thickness = thickness,
     skeleton_length = core_skeleton_lengths(
       core_skeleton(own), labels, objects$count, size[["x"]], size[["y"]]
     )

@@ -57,8 +57,8 @@ measure_table <- list(
   smallest_box_width = a_length("shorter side of that box", "smallest_box_width"),
   inscribed_circle = a_length(
     paste(
-      "diameter of the largest circle inside: twice the greatest distance to the edge, to within",
-      "a pixel"
+      "diameter of the largest circle inside: twice the greatest distance to the edge, from whole",
+      "pixels to within one"
     ),
     "inscribed_circle"
   ),

@@ -365,6 +365,24 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_inscribed
+Rcpp::NumericVector core_inscribed(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& depth, const Rcpp::NumericMatrix& grey, double level, double blur, int count, double sx, double sy);
+RcppExport SEXP _bemrick_core_inscribed(SEXP labelsSEXP, SEXP depthSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type depth(depthSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
+    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_inscribed(labels, depth, grey, level, blur, count, sx, sy));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_label_max
 Rcpp::NumericVector core_label_max(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& values, int count);
 RcppExport SEXP _bemrick_core_label_max(SEXP labelsSEXP, SEXP valuesSEXP, SEXP countSEXP) {
@@ -689,6 +707,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
     {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 5},
     {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 8},
+    {"_bemrick_core_inscribed", (DL_FUNC) &_bemrick_core_inscribed, 8},
     {"_bemrick_core_label_max", (DL_FUNC) &_bemrick_core_label_max, 3},
     {"_bemrick_core_apart", (DL_FUNC) &_bemrick_core_apart, 1},
     {"_bemrick_core_hole_areas", (DL_FUNC) &_bemrick_core_hole_areas, 2},

@@ -4,6 +4,7 @@
 #include "core/outline/ring_text.h"
 #include "core/objects/apart.h"
 #include "core/outline/contour_measure.h"
+#include "core/outline/inscribed.h"
 #include "core/mask/distance.h"
 #include "core/objects/label.h"
 #include "core/measures/measure.h"
@@ -198,6 +199,16 @@ Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::
       Rcpp::Named("smallest_box_width") = column(&bm::ContourMeasures::smallest_box_width),
       Rcpp::Named("hull_perimeter") = column(&bm::ContourMeasures::hull_perimeter),
       Rcpp::Named("hull_area") = column(&bm::ContourMeasures::hull_area));
+}
+
+// Diameters of the largest circles inside these outlines; `depth`: distance to the ground.
+// [[Rcpp::export]]
+Rcpp::NumericVector core_inscribed(const Rcpp::IntegerMatrix& labels,
+                                   const Rcpp::NumericMatrix& depth,
+                                   const Rcpp::NumericMatrix& grey, double level, double blur,
+                                   int count, double sx, double sy) {
+  return Rcpp::wrap(bm::inscribed_circles(plane(labels), plane(depth), plane(grey), level, blur,
+                                          count, sx, sy, pause_for_user));
 }
 
 // Greatest value under every label.

@@ -442,3 +442,48 @@ test_that("one object over more than half of the picture is told", {
   expect_equal(sum(m), 200)
   expect_silent(measure_objects(find_objects(mask_of(m))))
 })
+
+test_that("the largest circle and the thickness follow sub-pixel outlines", {
+  at <- (seq_len(600) - 0.5) / 5
+  seen <- function(inside) {
+    fifths <- function(m) t(matrix(colMeans(matrix(m, 5)), ncol = ncol(m)))
+    as_field(60 + 120 * fifths(fifths(inside + 0)), 8)
+  }
+  measured <- function(field, ...) {
+    measure_objects(find_objects(segment_level(field, low = 120)), inside = TRUE, ...)
+  }
+  x <- matrix(at, 600, 600, byrow = TRUE) - 60.2
+  y <- matrix(at, 600, 600) - 59.7
+  off <- c(pixel = 0, fine = 0)
+  for (width in c(5.4, 8.6, 20.6)) for (turn in c(0.3, 1.1)) {
+    along <- abs(x * cos(turn) + y * sin(turn)) < 45
+    rod <- seen(along & abs(y * cos(turn) - x * sin(turn)) < width / 2)
+    fine <- measured(rod, outline = "subpixel")
+    expect_equal(fine$inscribed_circle_px, width, tolerance = 0.02)
+    expect_equal(fine$local_thickness_px, width, tolerance = if (width < 6) 0.12 else 0.04)
+    circles <- c(measured(rod)$inscribed_circle_px, fine$inscribed_circle_px)
+    off <- off + abs(circles - width)
+  }
+  expect_gt(off[["pixel"]], 5 * off[["fine"]])  # whole pixels know it to within one only
+  for (radius in c(4.3, 11.7, 30.2)) {
+    disc <- measured(seen(x^2 + y^2 < radius^2), outline = "subpixel")
+    expect_equal(disc$inscribed_circle_px, 2 * radius, tolerance = 0.02)
+    expect_lte(disc$inscribed_circle_px, disc$feret_min_px)
+  }
+  # a ring: the circle lies between its edges; the frame is no edge, nor is an object without any
+  ring <- measured(seen(x^2 + y^2 < 900 & (x - 6)^2 + y^2 > 100), outline = "subpixel")
+  expect_equal(ring$inscribed_circle_px, 26, tolerance = 0.02)
+  half <- seen(x < 0)
+  circle <- suppressWarnings(measured(half, outline = "subpixel"))$inscribed_circle_px
+  expect_equal(circle, 2 * 60.2, tolerance = 0.01)
+  whole <- suppressWarnings(measured(as_field(matrix(200, 20, 20), 8), outline = "subpixel"))
+  expect_equal(whole$inscribed_circle_px, 0)
+  one <- matrix(60, 9, 9)
+  one[5, 5] <- 180
+  expect_equal(measured(as_field(one, 8), outline = "subpixel")$inscribed_circle_px, 1, tolerance = 0.3)
+  # in lengths, also of oblong pixels
+  scaled <- measured(calibrate(rod, half_um()), outline = "subpixel")
+  expect_equal(scaled$inscribed_circle_um, fine$inscribed_circle_px / 2)
+  oblong <- calibrate(rod, calibration_from_length(c(x = 100, y = 50), "100 um"))
+  expect_lt(measured(oblong, outline = "subpixel")$inscribed_circle_um, 2 * 20.6)
+})
