@@ -47,3 +47,23 @@ place_names <- function(table) {
     ifelse(nzchar(field), paste0(", field ", field), "")
   )
 }
+
+# What several quantities (`what`) do over one setting, one below the other: `panels` and `room`
+# (values that a panel must reach at least) hold `at`, `what` and `value`; `steady` is where one of
+# them hardly changes, `from` and `to` in the panel of `what`, a thick line under it.
+response_layers <- function(panels, room, steady) {
+  list(
+    ggplot2::geom_line(
+      ggplot2::aes(.data$at, .data$value), data = panels, colour = look$ink, linewidth = 0.6
+    ),
+    ggplot2::geom_point(
+      ggplot2::aes(.data$at, .data$value), data = panels, colour = look$ink, size = 1.1
+    ),
+    ggplot2::geom_blank(ggplot2::aes(.data$at, .data$value), data = room),
+    ggplot2::geom_segment(
+      ggplot2::aes(.data$from, -Inf, xend = .data$to, yend = -Inf), data = steady,
+      colour = look$mark, linewidth = 2.2
+    ),
+    ggplot2::facet_wrap("what", ncol = 1, scales = "free_y")
+  )
+}

@@ -15,38 +15,28 @@ autoplot.bm_response <- function(object, ...) {
   check_dots_empty(...)
   t <- object$table
   names <- c("area fraction (%)", "objects", paste0("median ecd (", show_units(object$unit), ")"))
-  long <- tibble::tibble(
-    level = rep(t$level, 3), what = factor(rep(names, each = nrow(t)), names),
+  panels <- tibble::tibble(
+    at = rep(t$level, 3), what = factor(rep(names, each = nrow(t)), names),
     value = c(100 * t$area_fraction, t$objects, t$median_ecd)
   )
   error <- 2 * object$error
   # a quantity that hardly changes must not fill its panel, nor objects be counted in halves
-  aside <- pmax(0.01 * long$value, ifelse(long$what == "objects", 3, 0))
+  aside <- pmax(0.01 * panels$value, ifelse(panels$what == "objects", 3, 0))
   room <- tibble::tibble(
-    long[c("level", "what")], value = long$value + aside * rep(c(-1, 1), length.out = nrow(long))
+    panels[c("at", "what")],
+    value = panels$value + aside * rep(c(-1, 1), length.out = nrow(panels))
   )
   steady <- tibble::tibble(
     what = factor(names[2], names), from = object$plateau[1], to = object$plateau[2]
   )
 
-  ggplot2::ggplot(long[!is.na(long$value), ]) +
+  ggplot2::ggplot() +
     ggplot2::annotate(
       "rect", xmin = object$level - error, xmax = object$level + error, ymin = -Inf, ymax = Inf,
       fill = look$bar, alpha = 0.4
     ) +
     ggplot2::geom_vline(xintercept = object$level, colour = look$mark, linewidth = 0.6) +
-    ggplot2::geom_line(
-      ggplot2::aes(.data$level, .data$value), colour = look$ink, linewidth = 0.6
-    ) +
-    ggplot2::geom_point(ggplot2::aes(.data$level, .data$value), colour = look$ink, size = 1.1) +
-    ggplot2::geom_blank(
-      ggplot2::aes(.data$level, .data$value), data = room[!is.na(room$value), ]
-    ) +
-    ggplot2::geom_segment(
-      ggplot2::aes(.data$from, -Inf, xend = .data$to, yend = -Inf), data = steady,
-      colour = look$mark, linewidth = 2.2
-    ) +
-    ggplot2::facet_wrap("what", ncol = 1, scales = "free_y") +
+    response_layers(panels[!is.na(panels$value), ], room[!is.na(room$value), ], steady) +
     ggplot2::labs(
       x = "threshold", y = NULL, title = paste("Response to the threshold", format(object$level)),
       subtitle = paste0(

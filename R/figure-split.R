@@ -16,29 +16,21 @@ autoplot.bm_split <- function(object, ...) {
   check_dots_empty(...)
   t <- object$table
   names <- c("objects", "suspected merges", "suspected splits")
-  long <- tibble::tibble(
-    depth = rep(100 * t$depth, 3), what = factor(rep(names, each = nrow(t)), names),
-    count = c(t$objects, t$merges, t$splits)
+  panels <- tibble::tibble(
+    at = rep(100 * t$depth, 3), what = factor(rep(names, each = nrow(t)), names),
+    value = c(t$objects, t$merges, t$splits)
   )
   # a count that hardly changes must not fill its panel, nor objects be counted in halves
   room <- tibble::tibble(
-    long[c("depth", "what")], count = pmax(0, long$count + rep(c(-3, 3), length.out = nrow(long)))
+    panels[c("at", "what")],
+    value = pmax(0, panels$value + rep(c(-3, 3), length.out = nrow(panels)))
   )
   steady <- tibble::tibble(
     what = factor(names[1], names), from = 100 * object$plateau[1], to = 100 * object$plateau[2]
   )
 
-  ggplot2::ggplot(long) +
-    ggplot2::geom_line(
-      ggplot2::aes(.data$depth, .data$count), colour = look$ink, linewidth = 0.6
-    ) +
-    ggplot2::geom_point(ggplot2::aes(.data$depth, .data$count), colour = look$ink, size = 1.1) +
-    ggplot2::geom_blank(ggplot2::aes(.data$depth, .data$count), data = room) +
-    ggplot2::geom_segment(
-      ggplot2::aes(.data$from, -Inf, xend = .data$to, yend = -Inf), data = steady,
-      colour = look$mark, linewidth = 2.2
-    ) +
-    ggplot2::facet_wrap("what", ncol = 1, scales = "free_y") +
+  ggplot2::ggplot() +
+    response_layers(panels, room, steady) +
     ggplot2::labs(
       x = "depth of a neck (% of the smaller part's radius)", y = NULL,
       title = "Response to the depth of a neck",

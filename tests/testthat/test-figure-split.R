@@ -2,7 +2,7 @@ test_that("the response to the depth is drawn with its plateau", {
   mask <- segment_auto(small_beads(touching = 0.5, seed = 3), phase = "bright")
   response <- split_response(mask, c(0, 0.05, 0.1, 0.3, 0.5))
   figure <- autoplot(response)
-  expect_equal(fingerprint(figure), "b7625f5b")
+  expect_equal(fingerprint(figure), "6889fd3d")
   drawn <- ggplot2::layer_data(figure, 1)
   expect_equal(drawn$y[drawn$PANEL == 1], response$table$objects)
   expect_equal(drawn$y[drawn$PANEL == 2], response$table$merges)
