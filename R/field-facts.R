@@ -20,7 +20,10 @@ format.bm_facts <- function(x, ...) {
     threshold = if (is.na(x$threshold)) "none: one grey level only"
     else paste0(x$threshold, " (otsu); bright ", share(x$bright), ", dark ", share(1 - x$bright)),
     contrast = if (!is.na(x$contrast)) {
-      paste0(signif(x$contrast, 3), " levels, ", x$noise_kind, " noise ", signif(x$noise, 2))
+      paste0(
+        signif(x$contrast, 3), " levels, ", x$noise_kind, " noise ",
+        if (is.na(x$noise)) "of unknown size" else signif(x$noise, 2)
+      )
     },
     edges = if (!is.na(x$contrast)) paste(signif(x$edge_px, 2), "pixels wide"),
     light = if (!is.na(x$contrast)) {

@@ -22,8 +22,7 @@ light_tiles <- function(pixels, levels, across = 8) {
   # a tile of one phase parts its noise
   if (is.null(tiles)) return(matrix(0, 0, 3))
   contrast <- tiles[, 2] - tiles[, 1]
-  tiles[contrast > 0.5 * stats::median(contrast[contrast >= stats::quantile(contrast, 0.5)]), ,
-    drop = FALSE]
+  tiles[contrast > 0.5 * stats::quantile(contrast, 0.75), , drop = FALSE]
 }
 
 # Whether light was added (glare, an offset: the contrast is the same everywhere) or multiplies

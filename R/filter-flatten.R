@@ -150,7 +150,9 @@ light_picture <- function(file, field, name, call) {
     )
   }
   from <- field$origin
-  pixels <- light$pixels[from[["y"]] + seq_len(size[1]), from[["x"]] + seq_len(size[2])]
+  pixels <- light$pixels[
+    from[["y"]] + seq_len(size[1]), from[["x"]] + seq_len(size[2]), drop = FALSE
+  ]
   top <- top_level(light)
   if (mean(pixels >= top) > 0.001) {
     bm_abort(

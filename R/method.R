@@ -14,7 +14,8 @@ as_tibble.bm_method <- function(x, ...) trail_table(x$steps)
 new_method <- function(steps, title, objects, file = NULL, sha256 = NULL, report = NULL) {
   structure(
     list(
-      title = title, objects = objects, steps = steps, file = file, sha256 = sha256, report = report
+      title = title, objects = objects, steps = steps, file = file, sha256 = sha256,
+      report = report, pictures = pictures_of(steps)
     ),
     class = c("bm_method", "bemrick")
   )
@@ -224,9 +225,9 @@ with_pictures <- function(args, step, folder, k, where, call = rlang::caller_env
   args
 }
 
-# Path and hash of every picture that a method names.
-pictures_of_method <- function(method) {
-  paths <- unlist(lapply(method$steps, function(s) {
+# Path and hash of every picture that steps name.
+pictures_of <- function(steps) {
+  paths <- unlist(lapply(steps, function(s) {
     s$args[intersect(names(s$args), registered$steps[[s$step]]$pictures)]
   }))
   lapply(unname(paths), function(path) list(path = path, sha256 = file_sha256(path)))

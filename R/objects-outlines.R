@@ -55,7 +55,7 @@ blur_of <- function(objects) {
   field <- objects$mask$field
   level <- outline_level(objects$mask)
   # one point per pixel edge; a way along these is 4 / pi too long, over all directions
-  edges <- nrow(tibble::as_tibble(core_contours(objects$labels, field$pixels, level)))
+  edges <- length(core_contours(objects$labels, field$pixels, level)$id)
   edge_blur(level_counts(field), level, pi / 4 * edges)
 }
 

@@ -105,10 +105,9 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
 }
 
 method_record <- function(method) {
-  pictures <- pictures_of_method(method)
   c(
     method_content(method), file = method$file, sha256 = method$sha256,
-    if (length(pictures)) list(pictures = pictures)
+    if (length(method$pictures)) method["pictures"]
   )
 }
 

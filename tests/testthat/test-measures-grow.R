@@ -43,7 +43,10 @@ test_that("holes and gaps close as edges move out, and nothing is less than noth
   expect_equal(hole[2], 0)
   expect_equal(grown_values(measures, "hole_area", 20, "px"), c(0, 0))
   expect_equal(grown_values(measures, "feret_min", -30, "px"), c(0, 0))
-  expect_true(all(grown_values(measures, "area", -30, "px") >= 0))
+  expect_equal(grown_values(measures, "area", -30, "px"), c(0, 0))
+  # Steiner's formula to the letter
+  grown <- measures$area_px2 + 3 * measures$perimeter_px + 9 * pi
+  expect_equal(grown_values(measures, "area", 3, "px"), grown)
 })
 
 test_that("the count moves by the objects whose limits the shift of the edges crosses", {
@@ -57,6 +60,9 @@ test_that("the count moves by the objects whose limits the shift of the edges cr
   expect_equal(error(1, ecd = c(NA, "45 px")), 0.5)
   expect_equal(error(1, resolve = "29 px"), 0.5)
   expect_equal(error(1, resolve = "29 px", ecd = c("45 px", NA)), 0.5)
+  # a width that is just reached is wide enough
+  narrowest <- min(measures$feret_min_px) + 2
+  expect_equal(error(1, resolve = narrowest), 0.5)
   # what the frame or a hand left out stays out
   out <- exclude_objects(measures, measures$id[1], reason = "dust")
   expect_equal(count_error(accept_objects(out, edge = "keep", ecd = c("29 px", NA)), 1), 0)
