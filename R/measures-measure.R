@@ -45,8 +45,8 @@
 #' slope seen from above, is mistaken for it, and one width is taken for all edges of the picture.
 #' In simulated pictures discs of 8 to 12 pixels come out 0.1 to 0.3 pixels too small by a blur of
 #' 0.8 to 1.4 pixels and are right to 0.04 with the correction; by a blur of 2 pixels 0.4 to 0.9 and
-#' 0.05 to 0.4; objects narrower than three times the blur never reach their full brightness and come
-#' out too large (`bench/pictures.md` of the sources).
+#' 0.05 to 0.4; objects narrower than three times the blur never reach their full brightness and
+#' come out too large (`bench/pictures.md` of the sources).
 #'
 #' Least Feret diameters and boxes of sub-pixel outlines are taken from side to side, by parabolas
 #' through the points of each side, not from the points that noise puts out farthest.
