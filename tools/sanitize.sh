@@ -20,7 +20,7 @@ MAKEFLAGS=-j2 R_MAKEVARS_USER="$PWD/build/sanitized.makevars" R CMD INSTALL --no
   { tail -40 build/sanitized.log; exit 1; }
 kernels="calibration-plane damaged field-overlay field-read field-strip filter-band filter-edge filter-kernel filter-morphology
 filter-smooth mask mask-areas mask-forms mask-morphology measures-measure objects objects-outlines objects-separate phase-fraction
-phase-level results-measures results-write segment-classes segment-level segment-local segment-rules sizes-distribution"
+phase-edges phase-level results-measures results-write segment-classes segment-level segment-local segment-rules sizes-distribution"
 for name in ${*:-$kernels}; do
   echo "== $name"
   LD_PRELOAD="$preload" R_LIBS="$lib" BEMRICK_THREADS=2 Rscript tools/run-tests.R "$name"
