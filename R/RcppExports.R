@@ -73,12 +73,20 @@ core_label <- function(mask, threads = 1L) {
     .Call(`_bemrick_core_label`, mask, threads)
 }
 
+core_renumber <- function(labels) {
+    .Call(`_bemrick_core_renumber`, labels)
+}
+
 core_watershed <- function(mask, aspect, depth, share, seeds, threads = 1L) {
     .Call(`_bemrick_core_watershed`, mask, aspect, depth, share, seeds, threads)
 }
 
 core_watershed_grey <- function(mask, grey, bright, aspect, depth, seeds, threads = 1L) {
     .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, aspect, depth, seeds, threads)
+}
+
+core_separate_outlines <- function(labels, grey, level, aspect, depth, share, count, threads = 1L) {
+    .Call(`_bemrick_core_separate_outlines`, labels, grey, level, aspect, depth, share, count, threads)
 }
 
 core_distance <- function(mask, sx, sy, threads = 1L) {

@@ -183,13 +183,9 @@ label_at <- function(labels, x, y) {
 
 # Numbered in reading order, as all objects are.
 renumbered <- function(objects, labels, step, args, decided) {
-  order <- unique(as.vector(t(labels)))
-  order <- order[order > 0]
-  number <- integer(max(labels, 0L) + 1)
-  number[order + 1] <- seq_along(order)
-  fresh <- matrix(number[labels + 1L], nrow(labels))
+  fresh <- core_renumber(labels)
   new_objects(
-    fresh, length(order), objects$mask,
-    add_step(objects$trail, step, args, c(list(objects = length(order)), decided))
+    fresh$labels, length(fresh$order), objects$mask,
+    add_step(objects$trail, step, args, c(list(objects = length(fresh$order)), decided))
   )
 }

@@ -258,6 +258,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_renumber
+Rcpp::List core_renumber(const Rcpp::IntegerMatrix& labels);
+RcppExport SEXP _bemrick_core_renumber(SEXP labelsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_renumber(labels));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_watershed
 Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double depth, double share, const Rcpp::IntegerMatrix& seeds, int threads);
 RcppExport SEXP _bemrick_core_watershed(SEXP maskSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP shareSEXP, SEXP seedsSEXP, SEXP threadsSEXP) {
@@ -288,6 +299,24 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type seeds(seedsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_watershed_grey(mask, grey, bright, aspect, depth, seeds, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_separate_outlines
+Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double aspect, double depth, double share, int count, int threads);
+RcppExport SEXP _bemrick_core_separate_outlines(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP shareSEXP, SEXP countSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< double >::type depth(depthSEXP);
+    Rcpp::traits::input_parameter< double >::type share(shareSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_separate_outlines(labels, grey, level, aspect, depth, share, count, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -700,8 +729,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 2},
+    {"_bemrick_core_renumber", (DL_FUNC) &_bemrick_core_renumber, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 6},
     {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 7},
+    {"_bemrick_core_separate_outlines", (DL_FUNC) &_bemrick_core_separate_outlines, 8},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 6},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},

@@ -7,9 +7,11 @@
 #include "core/outline/inscribed.h"
 #include "core/mask/distance.h"
 #include "core/objects/label.h"
+#include "core/objects/renumber.h"
 #include "core/measures/measure.h"
 #include "core/measures/neighbours.h"
 #include "core/objects/outline.h"
+#include "core/objects/share_out.h"
 #include "core/mask/skeleton.h"
 #include "core/measures/thickness.h"
 #include "core/watershed/watershed.h"
@@ -25,6 +27,14 @@ Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads = 1) {
   Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(mask.nrow(), mask.ncol());
   const int count = bm::label(bm::pack(plane(mask), threads), writable(labels), threads);
   return labelled(labels, count);
+}
+
+// Labels 1, 2, ... in reading order of their topmost pixels, and the old label of each.
+// [[Rcpp::export]]
+Rcpp::List core_renumber(const Rcpp::IntegerMatrix& labels) {
+  Rcpp::IntegerMatrix out = fresh<Rcpp::IntegerMatrix>(labels.nrow(), labels.ncol());
+  const std::vector<int> order = bm::renumber(plane(labels), writable(out));
+  return Rcpp::List::create(Rcpp::Named("labels") = out, Rcpp::Named("order") = order);
 }
 
 namespace {
@@ -73,6 +83,49 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
   return parted(bm::pack(m, threads),
                 {{height.data(), m.rows, m.cols}, false, aspect, depth, 0, seed_plane(seeds)},
                 threads);
+}
+
+// Splits objects where their outlines turn inward, through the grey at `level`. Necks must be
+// narrower than the smaller part by `depth` pixels and by `share` of its radius. Row k of the
+// ellipses (centre, axes in pixel widths, turn in degrees) is that of label k + 1; NaN where it is
+// not known.
+// [[Rcpp::export]]
+Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels,
+                                  const Rcpp::NumericMatrix& grey, double level, double aspect,
+                                  double depth, double share, int count, int threads = 1) {
+  const bm::Plane<const int> l = plane(labels);
+  std::vector<std::vector<bm::Arc>> arcs(static_cast<std::size_t>(count));
+  std::vector<std::vector<bm::Point>> notches(arcs.size());
+  for (bm::Contour& ring : bm::contours(l, plane(grey), level, 0, threads, pause_for_user)) {
+    for (bm::Point& p : ring.points) p.y *= aspect;
+    const std::size_t k = static_cast<std::size_t>(ring.label) - 1;
+    bm::add_arcs(ring.points, ring.hole, arcs[k], notches[k]);
+  }
+  Rcpp::IntegerMatrix out(labels.nrow(), labels.ncol());
+  bm::ShareOut share_out(l, writable(out), aspect);
+  std::vector<bm::Ellipse> ellipses;
+  std::vector<int> first(arcs.size());
+  for (std::size_t k = 0; k < arcs.size(); ++k) {
+    if (k % 64 == 0) pause_for_user();
+    bm::ArcGroups parts(l, static_cast<int>(k) + 1, aspect, arcs[k], notches[k]);
+    first[k] = static_cast<int>(ellipses.size()) + 1;
+    std::vector<std::vector<bm::Point>> hulls;
+    for (const bm::Group& g : parts.find(depth, share)) {
+      ellipses.push_back(parts.completed(g));
+      hulls.push_back(bm::convex_hull(g.all));
+    }
+    if (hulls.size() > 1) share_out(static_cast<int>(k) + 1, hulls, first[k]);
+  }
+  for (R_xlen_t i = 0; i < labels.size(); ++i)
+    if (labels[i] > 0 && out[i] == 0) out[i] = first[static_cast<std::size_t>(labels[i]) - 1];
+
+  Rcpp::NumericMatrix rows(static_cast<int>(ellipses.size()), 5);
+  for (int k = 0; k < rows.nrow(); ++k) {
+    const bm::Ellipse& e = ellipses[static_cast<std::size_t>(k)];
+    const double values[] = {e.x, e.y, e.major, e.minor, e.angle * 180 / bm::pi};
+    for (int j = 0; j < 5; ++j) rows(k, j) = e.known() ? values[j] : R_NaN;
+  }
+  return Rcpp::List::create(Rcpp::Named("labels") = out, Rcpp::Named("ellipses") = rows);
 }
 
 // Distance of object pixels to the background, in the unit of (sx, sy).

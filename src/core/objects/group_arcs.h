@@ -1,0 +1,260 @@
+// Which arcs of an outline belong to one convex thing (segment grouping, Zafari, Eerola, Sampo &
+// Kalviainen 2015): those that lie on one convex outline within the object and near one ellipse.
+#pragma once
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <queue>
+#include <tuple>
+#include <utility>
+#include <vector>
+
+#include "../common/plane.h"
+#include "../outline/concave.h"
+#include "../outline/ellipse.h"
+
+namespace bm {
+
+// How far arcs of one thing may lie off a convex outline, in pixels or as a share of its radius,
+// and off their ellipse (a regular pentagon: 6 %).
+constexpr double convex_slack = 0.75, convex_share = 0.05, ellipse_share = 0.12;
+// Blur fills the corner of a notch: so many pixels at the ends of an arc do not count.
+constexpr std::size_t blurred_end = 3;
+
+// A convex thing: its arcs, their points (sorted; without the ends of arcs), and all of them.
+struct Group {
+  std::vector<std::size_t> arcs;
+  std::vector<Point> points, all;
+};
+
+inline double hull_radius(const std::vector<Point>& hull) {
+  return std::sqrt(hull_area(hull) / pi);
+}
+
+// One labelled object whose outline, in units of pixel widths, is put together from arcs.
+class ArcGroups {
+ public:
+  // `aspect`: height of a pixel over its width.
+  ArcGroups(Plane<const int> labels, int label, double aspect, const std::vector<Arc>& arcs,
+            const std::vector<Point>& notches)
+      : labels_(labels), label_(label), aspect_(aspect), arcs_(arcs), notches_(notches) {}
+
+  // Groups whose necks are narrower than the smaller of their two sides by `depth` pixels and by
+  // `share` of its radius.
+  std::vector<Group> find(double depth, double share) {
+    for (std::size_t k = 0; k < arcs_.size(); ++k) groups_.push_back(group_of(k));
+    join_arcs();
+    drop_slivers();
+    join_across_shallow(depth, share);
+    return std::move(groups_);
+  }
+
+  // The ellipse a group is part of. Not known when less than a third of it would be seen.
+  Ellipse completed(const Group& g) const {
+    const Ellipse e = fit_ellipse(off_frame(g.points));
+    const double seen = hull_area(convex_hull(g.all));
+    return e.known() && pi / 4 * e.major * e.minor <= 3 * seen ? e : Ellipse{};
+  }
+
+ private:
+  Group group_of(std::size_t k) const {
+    const std::vector<Point>& all = arcs_[k].points;
+    const std::size_t end = arcs_[k].from < 0 ? 0 : std::min(blurred_end, all.size() / 6);
+    Group g{{k}, {}, sorted_points(all)};
+    g.points = sorted_points(
+        {all.begin() + static_cast<ptrdiff_t>(end), all.end() - static_cast<ptrdiff_t>(end)});
+    return g;
+  }
+
+  static std::vector<Point> merged(const std::vector<Point>& a, const std::vector<Point>& b) {
+    std::vector<Point> out(a.size() + b.size());
+    std::merge(
+        a.begin(), a.end(), b.begin(), b.end(), out.begin(),
+        [](const Point& p, const Point& q) { return p.x < q.x || (p.x == q.x && p.y < q.y); });
+    return out;
+  }
+  static Group together(const Group& a, const Group& b) {
+    Group g{a.arcs, merged(a.points, b.points), merged(a.all, b.all)};
+    g.arcs.insert(g.arcs.end(), b.arcs.begin(), b.arcs.end());
+    return g;
+  }
+
+  bool within(double x, double y) const {
+    const double row = std::floor(y / aspect_), col = std::floor(x);
+    if (col < 0 || row < 0 || col >= static_cast<double>(labels_.cols) ||
+        row >= static_cast<double>(labels_.rows))
+      return false;
+    return labels_.col(static_cast<std::size_t>(col))[static_cast<std::size_t>(row)] == label_;
+  }
+
+  // Whether the stretch from a to b, moved to its right hand by `inward`, lies in the object.
+  bool stretch_within(const Point& a, const Point& b, double inward) const {
+    const double far = length_of(b.x - a.x, b.y - a.y);
+    if (far < 2) return true;
+    const double dx = -inward * (b.y - a.y) / far, dy = inward * (b.x - a.x) / far;
+    const int steps = static_cast<int>(std::ceil(far));
+    for (int i = 1; i < steps; ++i) {
+      const double t = static_cast<double>(i) / steps;
+      if (!within(a.x + t * (b.x - a.x) + dx, a.y + t * (b.y - a.y) + dy)) return false;
+    }
+    return true;
+  }
+
+  // The middle of an arc, and whether all of another lies on its inner side there.
+  bool faces(const Arc& arc, const Arc& other) const {
+    const std::vector<Point>&p = arc.points, &q = other.points;
+    const Point middle = p[p.size() / 2];
+    const double ux = p.back().x - p.front().x, uy = p.back().y - p.front().y,
+                 far = length_of(ux, uy);
+    if (far < 1) return false;
+    const double slack = convex_slack + convex_share * far;
+    for (const Point& r : {q.front(), q[q.size() / 2], q.back()}) {
+      // the object lies on the right hand, x right and y down
+      if (((r.y - middle.y) * ux - (r.x - middle.x) * uy) / far < -slack) return false;
+    }
+    return true;
+  }
+  bool may_belong(const Group& a, const Group& b) const {
+    for (std::size_t i : a.arcs) {
+      for (std::size_t j : b.arcs) {
+        const Arc &p = arcs_[i], &q = arcs_[j];
+        if (p.from == q.to && p.from >= 0 && arcs_.size() == 2) return false;
+        if (!faces(p, q) || !faces(q, p)) return false;
+      }
+    }
+    return true;
+  }
+
+  Point middle_of(const Group& g) const {
+    const std::vector<Point>& p = arcs_[g.arcs[0]].points;
+    return p[p.size() / 2];
+  }
+
+  // How far off one ellipse two groups together lie, over its radius; below 0 when they do not
+  // belong together.
+  double cost(const Group& a, const Group& b) const {
+    if (!may_belong(a, b)) return -1;
+    if (!stretch_within(middle_of(a), middle_of(b), 0)) return -1;
+    const std::vector<Point> points = merged(a.points, b.points), hull = convex_hull(points);
+    const double radius = hull_radius(hull), slack = std::max(convex_slack, convex_share * radius);
+    for (const Point& p : points)
+      if (to_sides(hull, p) > slack) return -1;
+    for (std::size_t i = 0; i < hull.size(); ++i) {
+      const Point &p = hull[i], &q = hull[i + 1 < hull.size() ? i + 1 : 0];
+      if (length_of(q.x - p.x, q.y - p.y) > 2.5 && !stretch_within(p, q, slack)) return -1;
+    }
+    const std::vector<Point> edge = off_frame(points);
+    const Ellipse e = fit_ellipse(edge);
+    const double off = e.known() ? misfit(e, edge) / radius : 1;
+    return off <= ellipse_share ? off : -1;
+  }
+
+  std::vector<Point> off_frame(const std::vector<Point>& points) const {
+    const double right = static_cast<double>(labels_.cols) - 0.5,
+                 bottom = aspect_ * (static_cast<double>(labels_.rows) - 0.5);
+    std::vector<Point> out;
+    for (const Point& p : points)
+      if (p.x > 0.5 && p.x < right && p.y > aspect_ / 2 && p.y < bottom) out.push_back(p);
+    return out;
+  }
+
+  // Joins the two that fit best until none do.
+  void join_arcs() {
+    struct Pair {
+      double cost;
+      std::size_t a, b;
+      bool operator<(const Pair& other) const {  // the best of a heap is its greatest
+        return cost > other.cost ||
+               (cost == other.cost && std::tie(a, b) > std::tie(other.a, other.b));
+      }
+    };
+    std::priority_queue<Pair> pairs;
+    auto pair_up = [&](std::size_t b) {
+      for (std::size_t a = 0; a < b; ++a) {
+        if (groups_[a].arcs.empty()) continue;
+        const double off = cost(groups_[a], groups_[b]);
+        if (off >= 0) pairs.push({off, a, b});
+      }
+    };
+    for (std::size_t b = 1; b < groups_.size(); ++b) pair_up(b);
+    while (!pairs.empty()) {
+      const Pair best = pairs.top();
+      pairs.pop();
+      if (groups_[best.a].arcs.empty() || groups_[best.b].arcs.empty()) continue;
+      groups_.push_back(together(groups_[best.a], groups_[best.b]));
+      groups_[best.a] = groups_[best.b] = Group{};
+      pair_up(groups_.size() - 1);
+    }
+    drop_if([](const Group& g) { return g.arcs.empty(); });
+  }
+
+  template <class Test>
+  void drop_if(Test gone) {
+    groups_.erase(std::remove_if(groups_.begin(), groups_.end(), gone), groups_.end());
+  }
+
+  // Single arcs along a hole, and those without a bulge, are the edge of something else.
+  void drop_slivers() {
+    const std::vector<Group> before = groups_;
+    drop_if([&](const Group& g) {
+      if (g.arcs.size() > 1) return false;
+      return arcs_[g.arcs[0]].hole || calipers(convex_hull(g.all)).min < 2 * convex_slack;
+    });
+    if (groups_.empty()) groups_ = before;
+  }
+
+  // Joins the groups on both sides of necks that are not narrow enough, until none are left.
+  void join_across_shallow(double depth, double share) {
+    for (bool joined = true; joined;) {
+      joined = false;
+      for (const auto& [pair, shared] : necks()) {
+        Group &a = groups_[pair.first], &b = groups_[pair.second];
+        if (a.arcs.empty() || b.arcs.empty() || !shallow(a, b, shared, depth, share)) continue;
+        a = together(a, b);
+        b = Group{};
+        joined = true;
+      }
+      drop_if([](const Group& g) { return g.arcs.empty(); });
+    }
+  }
+
+  // The notches where an arc of one group meets an arc of another.
+  std::map<std::pair<std::size_t, std::size_t>, std::vector<int>> necks() const {
+    constexpr std::size_t none = static_cast<std::size_t>(-1);
+    std::vector<std::size_t> before(notches_.size(), none), after(notches_.size(), none);
+    for (std::size_t g = 0; g < groups_.size(); ++g) {
+      for (std::size_t k : groups_[g].arcs) {
+        if (arcs_[k].from < 0) continue;
+        after[static_cast<std::size_t>(arcs_[k].from)] = g;
+        before[static_cast<std::size_t>(arcs_[k].to)] = g;
+      }
+    }
+    std::map<std::pair<std::size_t, std::size_t>, std::vector<int>> out;
+    for (std::size_t k = 0; k < notches_.size(); ++k) {
+      if (before[k] == none || after[k] == none || before[k] == after[k]) continue;
+      out[std::minmax(before[k], after[k])].push_back(static_cast<int>(k));
+    }
+    return out;
+  }
+
+  // Whether notches between two groups lie too little, on average, below the lines that rest on
+  // both.
+  bool shallow(const Group& a, const Group& b, const std::vector<int>& shared, double depth,
+               double share) const {
+    const std::vector<Point> hull = convex_hull(merged(a.all, b.all));
+    double sum = 0;
+    for (int k : shared) sum += to_sides(hull, notches_[static_cast<std::size_t>(k)]);
+    const double radius =
+        std::min(hull_radius(convex_hull(a.all)), hull_radius(convex_hull(b.all)));
+    return sum / static_cast<double>(shared.size()) < std::max(depth, share * radius);
+  }
+
+  Plane<const int> labels_;
+  int label_;
+  double aspect_;
+  const std::vector<Arc>& arcs_;
+  const std::vector<Point>& notches_;
+  std::vector<Group> groups_;
+};
+
+}  // namespace bm

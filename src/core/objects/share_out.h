@@ -1,0 +1,103 @@
+// The pixels of an object shared out among the convex things it consists of: each pixel goes to the
+// hull it lies deepest in, the rest to what they touch.
+#pragma once
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+#include "../common/plane.h"
+#include "group_arcs.h"
+
+namespace bm {
+
+// Depth of a point in a hull (corners in one turn, either way); below 0 outside.
+inline double depth_in(const std::vector<Point>& hull, const Point& p) {
+  double least = 1e300;
+  const bool turned = hull.size() > 2 && cross(hull[0], hull[1], hull[2]) < 0;
+  for (std::size_t i = 0; i < hull.size(); ++i) {
+    const Point &a = hull[i], &b = hull[i + 1 < hull.size() ? i + 1 : 0];
+    const double far = length_of(b.x - a.x, b.y - a.y);
+    if (far > 0) least = std::min(least, (turned ? -1 : 1) * cross(a, b, p) / far);
+  }
+  return least;
+}
+
+// Pixels labelled `label` get first, first + 1, ... for the hulls in their order. `labels` and
+// `out` are different pictures.
+class ShareOut {
+ public:
+  ShareOut(Plane<const int> labels, Plane<int> out, double aspect)
+      : labels_(labels), out_(out), aspect_(aspect) {}
+
+  void operator()(int label, const std::vector<std::vector<Point>>& hulls, int first) {
+    std::vector<std::size_t> queue;
+    for (std::size_t k = 0; k < hulls.size(); ++k) claim(label, hulls, k, first, queue);
+    spread(label, first, first + static_cast<int>(hulls.size()), queue);
+  }
+
+ private:
+  void claim(int label, const std::vector<std::vector<Point>>& hulls, std::size_t k, int first,
+             std::vector<std::size_t>& queue) {
+    const std::vector<Point>& hull = hulls[k];
+    double left = 1e300, right = -1e300;
+    for (const Point& p : hull) {
+      left = std::min(left, p.x);
+      right = std::max(right, p.x);
+    }
+    const std::size_t last = clamped(right + 0.5, labels_.cols);
+    for (std::size_t x = clamped(left + 0.5, labels_.cols); x < last; ++x) {
+      const double middle = static_cast<double>(x) + 0.5;
+      double top = 1e300, bottom = -1e300;  // of the hull in this column
+      for (std::size_t i = 0; i < hull.size(); ++i) {
+        const Point &a = hull[i], &b = hull[i + 1 < hull.size() ? i + 1 : 0];
+        if ((a.x > middle) == (b.x > middle)) continue;
+        const double y = a.y + (middle - a.x) / (b.x - a.x) * (b.y - a.y);
+        top = std::min(top, y);
+        bottom = std::max(bottom, y);
+      }
+      const std::size_t end = clamped(bottom / aspect_ + 0.5, labels_.rows);
+      for (std::size_t y = clamped(top / aspect_ + 0.5, labels_.rows); y < end; ++y) {
+        const std::size_t i = x * labels_.rows + y;
+        if (labels_.data[i] != label) continue;
+        const int owner = out_.data[i];
+        const Point centre = {middle, aspect_ * (static_cast<double>(y) + 0.5)};
+        if (owner < first) {
+          queue.push_back(i);
+        } else if (depth_in(hulls[static_cast<std::size_t>(owner - first)], centre) >=
+                   depth_in(hull, centre)) {
+          continue;
+        }
+        out_.data[i] = first + static_cast<int>(k);
+      }
+    }
+  }
+
+  // From neighbour to neighbour, over all pixels of the object that nobody has claimed.
+  void spread(int label, int first, int end, std::vector<std::size_t>& queue) {
+    const ptrdiff_t rows = static_cast<ptrdiff_t>(labels_.rows),
+                    cols = static_cast<ptrdiff_t>(labels_.cols);
+    for (std::size_t at = 0; at < queue.size(); ++at) {
+      const ptrdiff_t x = static_cast<ptrdiff_t>(queue[at]) / rows,
+                      y = static_cast<ptrdiff_t>(queue[at]) % rows;
+      for (int step = 0; step < 8; ++step) {
+        static const int dx[8] = {0, 0, -1, 1, -1, -1, 1, 1}, dy[8] = {-1, 1, 0, 0, -1, 1, -1, 1};
+        const ptrdiff_t nx = x + dx[step], ny = y + dy[step];
+        if (nx < 0 || ny < 0 || nx >= cols || ny >= rows) continue;
+        const std::size_t j = static_cast<std::size_t>(nx * rows + ny);
+        if (labels_.data[j] != label || (out_.data[j] >= first && out_.data[j] < end)) continue;
+        out_.data[j] = out_.data[queue[at]];
+        queue.push_back(j);
+      }
+    }
+  }
+
+  static std::size_t clamped(double v, std::size_t n) {
+    return static_cast<std::size_t>(std::clamp(std::floor(v), 0.0, static_cast<double>(n)));
+  }
+
+  Plane<const int> labels_;
+  Plane<int> out_;
+  double aspect_;
+};
+
+}  // namespace bm
