@@ -82,7 +82,8 @@ measure_objects <- function(
   m$size <- size
   m$hole_area <- hole_areas(objects, m$holes, size)
   m <- c(
-    m, if (inside) inner_measures(objects, size, outline == "subpixel", undone %||% 0),
+    m, whole_measures(objects$wholes, size),
+    if (inside) inner_measures(objects, size, outline == "subpixel", undone %||% 0),
     if (neighbours) neighbour_measures(objects, m, size)
   )
   values <- lapply(measure_table, function(measure) {

@@ -85,6 +85,20 @@ measure_table <- list(
     "direction of the long axis in degrees, counter-clockwise from x, 0 to 180",
     "orientation"
   ),
+  whole_area = an_area(
+    "area of the ellipse that completes a particle partly hidden by others (separate_outlines())",
+    "whole_area"
+  ),
+  whole_ecd = a_length(
+    "equivalent circle diameter of that ellipse",
+    function(m) if (!is.null(m$whole_area)) 2 * sqrt(m$whole_area / pi)
+  ),
+  whole_major = a_length("long axis of that ellipse", "whole_major"),
+  whole_minor = a_length("short axis of that ellipse", "whole_minor"),
+  whole_orientation = an_angle(
+    "direction of its long axis in degrees, counter-clockwise from x, 0 to 180",
+    "whole_orientation"
+  ),
   form_factor = a_number(
     "form factor 4 pi A / P^2 (1 for a circle)",
     function(m) 4 * pi * m$area / m$perimeter^2

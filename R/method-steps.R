@@ -97,6 +97,9 @@ is_measured <- function(measure, steps) {
     inscribed_circle = "inside", local_thickness = "inside", skeleton_length = "inside",
     neighbour_distance = "neighbours", neighbour_gap = "neighbours"
   )
+  if (startsWith(measure, "whole_")) {
+    return("separate_outlines" %in% vapply(steps, function(s) s$step, ""))
+  }
   if (!measure %in% names(asked)) return(TRUE)
   measured <- Filter(function(s) s$step == "measure_objects", steps)
   length(measured) > 0 && isTRUE(measured[[length(measured)]]$args[[asked[[measure]]]])

@@ -20,7 +20,9 @@
 #'   [measure_objects()] adds the measures `whole_area`, `whole_ecd`, `whole_major`, `whole_minor`
 #'   and `whole_orientation` of the completed ellipses; they are missing where less than a third of
 #'   the ellipse is seen.
-#' @section Warnings: Class `bemrick_warning_gaps` as in [separate_watershed()].
+#' @section Warnings: Class `bemrick_warning_gaps` as in [separate_watershed()];
+#'   `bemrick_warning_unseen` when a quarter or more of an object lies in no particle that its outline
+#'   shows, as in densely packed beds whose gaps are a few pixels wide.
 #' @section Errors: Class `bemrick_error_quantity` for a depth that is not one.
 #' @examples
 #' field <- simulate_field(
@@ -42,6 +44,8 @@ separate_outlines <- function(mask, depth = "5 %") {
     if (one_level) mask_levels(mask) else 0.5, size[["y"]] / size[["x"]],
     max(neck$pixels, least_neck$pixels), neck$share, found$count, thread_count()
   )
+  warn_of_unseen(parts$unseen)
+
   fresh <- core_renumber(parts$labels)
   count <- length(fresh$order)
   objects <- new_objects(fresh$labels, count, mask, add_step(
@@ -56,8 +60,24 @@ register_step(
   lengths = list(depth = function(value, calibration, call) neck_depth(value, calibration, call))
 )
 
-# What measure_objects() takes from the ellipses that complete the objects, in units of (sx, sy).
+# Particles whose edges show nowhere leave the object they are part of unexplained.
+warn_of_unseen <- function(shares) {
+  many <- sum(shares >= 0.25)
+  if (many == 0) return(invisible())
+  bm_warn(
+    c(
+      "Of {many} {cli::qty(many)}object{?s} a quarter or more lies in no particle whose outline is
+       seen.",
+      i = "Packed densely, particles show too little of their edges: use {.fn separate_watershed}."
+    ),
+    "unseen"
+  )
+}
+
+# What measure_objects() takes from the ellipses that complete the objects: centre, axes in pixel
+# widths, and turn.
 whole_measures <- function(wholes, size) {
+  if (is.null(wholes)) return(NULL)
   major <- wholes[, 3] * size[["x"]]
   minor <- wholes[, 4] * size[["x"]]
   list(

@@ -226,10 +226,14 @@ read_outlines <- function(file) {
   table
 }
 
-# The rings of one object; those after the first are holes.
+# The rings of one object; those after the first of a polygon are holes.
 read_feature <- function(feature, k, file, call = rlang::caller_env(2)) {
   shaped <- is.list(feature) && is.list(feature$geometry) && is.list(feature$properties)
-  rings <- lapply(if (shaped) feature$geometry$coordinates, ring_points)
+  polygons <- if (shaped) feature$geometry$coordinates
+  if (shaped && !identical(feature$geometry$type, "MultiPolygon")) polygons <- list(polygons)
+  polygons <- Filter(is.list, polygons)
+  rings <- lapply(do.call(c, polygons), ring_points)
+  outer <- sequence(lengths(polygons)) == 1
   said <- if (shaped) feature$properties
   good <- length(rings) > 0 && !any(vapply(rings, is.null, NA)) &&
     rlang::is_integerish(feature$id, 1, finite = TRUE) && rlang::is_bool(said$accepted) &&
@@ -244,7 +248,7 @@ read_feature <- function(feature, k, file, call = rlang::caller_env(2)) {
   points <- do.call(rbind, rings)
 
   tibble::tibble(
-    id = as.integer(feature$id), ring = rep(seq_along(rings), size), hole = .data$ring > 1,
+    id = as.integer(feature$id), ring = rep(seq_along(rings), size), hole = rep(!outer, size),
     x_px = points[, 1], y_px = points[, 2], accepted = said$accepted, reason = said$reason
   )
 }

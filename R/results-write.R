@@ -1,6 +1,7 @@
 # What a run writes into its results folder.
 
-# GeoJSON (RFC 7946) in pixels: one feature an object, holes as inner rings.
+# GeoJSON (RFC 7946) in pixels: one feature an object, holes as inner rings. An object in several
+# pieces is a MultiPolygon.
 write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
   first <- which(!duplicated(outlines$ring))
   rings <- core_ring_texts(outlines$x_px, outlines$y_px, diff(c(first, nrow(outlines) + 1L)))
@@ -11,8 +12,9 @@ write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
     "{\"type\":\"Feature\",\"id\":", unique(owner), ",\"properties\":{\"accepted\":",
     ifelse(measures$accepted[of_object], "true", "false"), ",\"reason\":",
     json_texts(measures$reason[of_object]), "},",
-    "\"geometry\":{\"type\":\"Polygon\",\"coordinates\":[", pasted_by(rings[outer_first], owner),
-    "]}}"
+    "\"geometry\":", polygons_of(rings[outer_first], owner, outlines$hole[first][outer_first],
+      function(ring) outlines[outlines$ring == outlines$ring[first][outer_first][ring], ]),
+    "}"
   )
   if (length(owner) == 0) features <- character()
 
@@ -22,6 +24,37 @@ write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
     ),
     file
   )
+}
+
+# The geometry of every object. `corners(k)`: the corners of ring k.
+polygons_of <- function(rings, owner, hole, corners) {
+  pieces <- tapply(!hole, factor(owner, unique(owner)), sum)
+  text <- paste0("{\"type\":\"Polygon\",\"coordinates\":[", pasted_by(rings, owner), "]}")
+  for (id in names(pieces)[pieces > 1]) {
+    own <- which(owner == as.integer(id))
+    outer <- own[!hole[own]]
+    around <- vapply(own[hole[own]], function(k) {
+      inside <- vapply(outer, function(o) is_within(corners(k)[1, ], corners(o)), NA)
+      outer[c(which(inside), 1)[1]]
+    }, 0L)
+    polygons <- vapply(outer, function(o) {
+      paste0("[", paste(rings[c(o, own[hole[own]][around == o])], collapse = ","), "]")
+    }, "")
+    text[names(pieces) == id] <- paste0(
+      "{\"type\":\"MultiPolygon\",\"coordinates\":[", paste(polygons, collapse = ","), "]}"
+    )
+  }
+  text
+}
+
+# Whether a corner lies within a ring: a ray to its right crosses the ring an odd number of times.
+is_within <- function(corner, ring) {
+  x <- ring$x_px
+  y <- ring$y_px
+  after <- c(seq_along(x)[-1], 1)
+  crossed <- (y > corner$y_px) != (y[after] > corner$y_px)
+  at <- x + (corner$y_px - y) / (y[after] - y) * (x[after] - x)
+  sum(crossed & at > corner$x_px) %% 2 == 1
 }
 
 pasted_by <- function(text, group) {

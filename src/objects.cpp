@@ -104,6 +104,7 @@ Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels,
   Rcpp::IntegerMatrix out(labels.nrow(), labels.ncol());
   bm::ShareOut share_out(l, writable(out), aspect);
   std::vector<bm::Ellipse> ellipses;
+  std::vector<double> unseen;
   std::vector<int> first(arcs.size());
   for (std::size_t k = 0; k < arcs.size(); ++k) {
     if (k % 64 == 0) pause_for_user();
@@ -114,7 +115,7 @@ Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels,
       ellipses.push_back(parts.completed(g));
       hulls.push_back(bm::convex_hull(g.all));
     }
-    if (hulls.size() > 1) share_out(static_cast<int>(k) + 1, hulls, first[k]);
+    if (hulls.size() > 1) unseen.push_back(share_out(static_cast<int>(k) + 1, hulls, first[k]));
   }
   for (R_xlen_t i = 0; i < labels.size(); ++i)
     if (labels[i] > 0 && out[i] == 0) out[i] = first[static_cast<std::size_t>(labels[i]) - 1];
@@ -125,7 +126,8 @@ Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels,
     const double values[] = {e.x, e.y, e.major, e.minor, e.angle * 180 / bm::pi};
     for (int j = 0; j < 5; ++j) rows(k, j) = e.known() ? values[j] : R_NaN;
   }
-  return Rcpp::List::create(Rcpp::Named("labels") = out, Rcpp::Named("ellipses") = rows);
+  return Rcpp::List::create(Rcpp::Named("labels") = out, Rcpp::Named("ellipses") = rows,
+                            Rcpp::Named("unseen") = unseen);
 }
 
 // Distance of object pixels to the background, in the unit of (sx, sy).

@@ -18,6 +18,8 @@ namespace bm {
 // How far arcs of one thing may lie off a convex outline, in pixels or as a share of its radius,
 // and off their ellipse (a regular pentagon: 6 %).
 constexpr double convex_slack = 0.75, convex_share = 0.05, ellipse_share = 0.12;
+// What an unseen ellipse costs against one that arcs lie off.
+constexpr double unseen_cost = 0.15;
 // Blur fills the corner of a notch: so many pixels at the ends of an arc do not count.
 constexpr std::size_t blurred_end = 3;
 
@@ -31,18 +33,38 @@ inline double hull_radius(const std::vector<Point>& hull) {
   return std::sqrt(hull_area(hull) / pi);
 }
 
+// Depth of a point in a hull (corners in one turn, either way); below 0 outside.
+inline double depth_in(const std::vector<Point>& hull, const Point& p) {
+  double least = 1e300;
+  const bool turned = hull.size() > 2 && cross(hull[0], hull[1], hull[2]) < 0;
+  for (std::size_t i = 0; i < hull.size(); ++i) {
+    const Point &a = hull[i], &b = hull[i + 1 < hull.size() ? i + 1 : 0];
+    const double far = length_of(b.x - a.x, b.y - a.y);
+    if (far > 0) least = std::min(least, (turned ? -1 : 1) * cross(a, b, p) / far);
+  }
+  return least;
+}
+
 // One labelled object whose outline, in units of pixel widths, is put together from arcs.
 class ArcGroups {
  public:
   // `aspect`: height of a pixel over its width.
   ArcGroups(Plane<const int> labels, int label, double aspect, const std::vector<Arc>& arcs,
             const std::vector<Point>& notches)
-      : labels_(labels), label_(label), aspect_(aspect), arcs_(arcs), notches_(notches) {}
+      : labels_(labels),
+        label_(label),
+        aspect_(aspect),
+        arcs_(arcs),
+        notches_(notches),
+        sorted_notches_(sorted_points(notches)) {}
 
   // Groups whose necks are narrower than the smaller of their two sides by `depth` pixels and by
   // `share` of its radius.
   std::vector<Group> find(double depth, double share) {
-    for (std::size_t k = 0; k < arcs_.size(); ++k) groups_.push_back(group_of(k));
+    for (std::size_t k = 0; k < arcs_.size(); ++k) {
+      groups_.push_back(group_of(k));
+      reach_.push_back(arcs_.size() > 1 ? reach_of(arcs_[k]) : 0);
+    }
     join_arcs();
     drop_slivers();
     join_across_shallow(depth, share);
@@ -100,7 +122,24 @@ class ArcGroups {
     return true;
   }
 
-  // The middle of an arc, and whether all of another lies on its inner side there.
+  static Point middle_of(const Arc& arc) { return arc.points[arc.points.size() / 2]; }
+
+  // How far from the middle of an arc others of the same thing may lie: half as far again as one
+  // sees from there across the object.
+  double reach_of(const Arc& arc) const {
+    constexpr int rays = 48;
+    const Point from = middle_of(arc);
+    double most = 0;
+    for (int k = 0; k < rays; ++k) {
+      const double dx = std::cos(2 * pi * k / rays), dy = std::sin(2 * pi * k / rays);
+      double far = 2;  // the middle lies on the edge
+      while (within(from.x + far * dx, from.y + far * dy)) far += 1;
+      most = std::max(most, far);
+    }
+    return 1.5 * most;
+  }
+
+  // Whether all of another lies on its inner side there.
   bool faces(const Arc& arc, const Arc& other) const {
     const std::vector<Point>&p = arc.points, &q = other.points;
     const Point middle = p[p.size() / 2];
@@ -118,23 +157,19 @@ class ArcGroups {
     for (std::size_t i : a.arcs) {
       for (std::size_t j : b.arcs) {
         const Arc &p = arcs_[i], &q = arcs_[j];
-        if (p.from == q.to && p.from >= 0 && arcs_.size() == 2) return false;
-        if (!faces(p, q) || !faces(q, p)) return false;
+        const double far =
+            length_of(middle_of(q).x - middle_of(p).x, middle_of(q).y - middle_of(p).y);
+        if (far > std::min(reach_[i], reach_[j]) || !faces(p, q) || !faces(q, p)) return false;
       }
     }
     return true;
-  }
-
-  Point middle_of(const Group& g) const {
-    const std::vector<Point>& p = arcs_[g.arcs[0]].points;
-    return p[p.size() / 2];
   }
 
   // How far off one ellipse two groups together lie, over its radius; below 0 when they do not
   // belong together.
   double cost(const Group& a, const Group& b) const {
     if (!may_belong(a, b)) return -1;
-    if (!stretch_within(middle_of(a), middle_of(b), 0)) return -1;
+    if (!stretch_within(middle_of(arcs_[a.arcs[0]]), middle_of(arcs_[b.arcs[0]]), 0)) return -1;
     const std::vector<Point> points = merged(a.points, b.points), hull = convex_hull(points);
     const double radius = hull_radius(hull), slack = std::max(convex_slack, convex_share * radius);
     for (const Point& p : points)
@@ -143,10 +178,25 @@ class ArcGroups {
       const Point &p = hull[i], &q = hull[i + 1 < hull.size() ? i + 1 : 0];
       if (length_of(q.x - p.x, q.y - p.y) > 2.5 && !stretch_within(p, q, slack)) return -1;
     }
+    if (holds_notch(hull, slack)) return -1;
     const std::vector<Point> edge = off_frame(points);
     const Ellipse e = fit_ellipse(edge);
     const double off = e.known() ? misfit(e, edge) / radius : 1;
-    return off <= ellipse_share ? off : -1;
+    if (off > ellipse_share) return -1;
+    // of arcs too short to tell, those first that leave least of their ellipse unseen
+    const double seen = static_cast<double>(edge.size()) / (pi / 2 * (e.major + e.minor));
+    return off + unseen_cost * std::max(0.0, 1 - seen);
+  }
+
+  // A convex thing within the object has no ground inside, and so no notch.
+  bool holds_notch(const std::vector<Point>& hull, double slack) const {
+    const auto [left, right] = std::minmax_element(
+        hull.begin(), hull.end(), [](const Point& a, const Point& b) { return a.x < b.x; });
+    auto notch = std::lower_bound(sorted_notches_.begin(), sorted_notches_.end(), left->x,
+                                  [](const Point& p, double x) { return p.x < x; });
+    for (; notch != sorted_notches_.end() && notch->x <= right->x; ++notch)
+      if (depth_in(hull, *notch) > slack) return true;
+    return false;
   }
 
   std::vector<Point> off_frame(const std::vector<Point>& points) const {
@@ -254,7 +304,9 @@ class ArcGroups {
   double aspect_;
   const std::vector<Arc>& arcs_;
   const std::vector<Point>& notches_;
+  std::vector<Point> sorted_notches_;
   std::vector<Group> groups_;
+  std::vector<double> reach_;
 };
 
 }  // namespace bm

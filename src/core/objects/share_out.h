@@ -10,18 +10,6 @@
 
 namespace bm {
 
-// Depth of a point in a hull (corners in one turn, either way); below 0 outside.
-inline double depth_in(const std::vector<Point>& hull, const Point& p) {
-  double least = 1e300;
-  const bool turned = hull.size() > 2 && cross(hull[0], hull[1], hull[2]) < 0;
-  for (std::size_t i = 0; i < hull.size(); ++i) {
-    const Point &a = hull[i], &b = hull[i + 1 < hull.size() ? i + 1 : 0];
-    const double far = length_of(b.x - a.x, b.y - a.y);
-    if (far > 0) least = std::min(least, (turned ? -1 : 1) * cross(a, b, p) / far);
-  }
-  return least;
-}
-
 // Pixels labelled `label` get first, first + 1, ... for the hulls in their order. `labels` and
 // `out` are different pictures.
 class ShareOut {
@@ -29,10 +17,13 @@ class ShareOut {
   ShareOut(Plane<const int> labels, Plane<int> out, double aspect)
       : labels_(labels), out_(out), aspect_(aspect) {}
 
-  void operator()(int label, const std::vector<std::vector<Point>>& hulls, int first) {
+  // Returns the share of its pixels that lie in no hull.
+  double operator()(int label, const std::vector<std::vector<Point>>& hulls, int first) {
     std::vector<std::size_t> queue;
     for (std::size_t k = 0; k < hulls.size(); ++k) claim(label, hulls, k, first, queue);
+    const double in_hulls = static_cast<double>(queue.size());
     spread(label, first, first + static_cast<int>(hulls.size()), queue);
+    return queue.empty() ? 1 : 1 - in_hulls / static_cast<double>(queue.size());
   }
 
  private:

@@ -92,29 +92,31 @@ inline std::vector<double> smoothed_turns(const std::vector<Point>& ring) {
   return turns;
 }
 
-// Indices of the sharpest points of all stretches that turn inward far enough. A stretch goes on
-// over a few points that turn back less than a third of the least turn.
+// Indices of the sharpest points of all stretches that turn inward far enough. What turns less than
+// `straight` a pixel over a few pixels is a side between two of them.
 inline std::vector<std::size_t> inward_points(const std::vector<double>& turns) {
+  constexpr double straight = 2 * pi / 180;
+  constexpr int few = 3;
   const std::size_t n = turns.size();
   const auto begin = std::max_element(turns.begin(), turns.end());
-  if (begin == turns.end() || *begin <= 0) return {};
+  if (begin == turns.end() || *begin < -straight) return {};
   const std::size_t first = static_cast<std::size_t>(begin - turns.begin());
   std::vector<std::size_t> found;
-  double inward = 0, back = 0;
+  double inward = 0;
+  int past = 0;
   std::size_t sharpest = first;
   auto close = [&]() {
     if (inward >= least_turn) found.push_back(sharpest);
-    inward = back = 0;
+    inward = 0;
   };
   for (std::size_t k = 0; k < n; ++k) {
     const std::size_t i = (first + k) % n;
-    if (turns[i] < 0) {
+    if (turns[i] < -straight) {
       if (inward == 0 || turns[i] < turns[sharpest]) sharpest = i;
       inward -= turns[i];
-      back = 0;
-    } else if (inward > 0) {
-      back += turns[i];
-      if (back > least_turn / 3) close();
+      past = 0;
+    } else if (++past >= few) {
+      close();
     }
   }
   close();
