@@ -8,7 +8,9 @@
 #'
 #' Use it for round, oblong and polygonal particles, whatever their sizes; it finds hidden parts and
 #' splits at wide necks where [separate_watershed()] sees a single peak. Use the watershed for
-#' particles that are not convex.
+#' particles that are not convex, which it splits at their own bays, and for beds packed so densely
+#' that only gaps of a few pixels show their edges. `bench/parting-mixed.md` of the sources compares
+#' the two.
 #'
 #' @param mask A `bm_mask`. Outlines run through the grey between the pixels where one threshold made
 #'   the mask, else along its pixels.

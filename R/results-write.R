@@ -34,7 +34,7 @@ polygons_of <- function(rings, owner, hole, corners) {
     own <- which(owner == as.integer(id))
     outer <- own[!hole[own]]
     around <- vapply(own[hole[own]], function(k) {
-      inside <- vapply(outer, function(o) is_within(corners(k)[1, ], corners(o)), NA)
+      inside <- vapply(outer, function(o) lies_in_ring(corners(k)[1, ], corners(o)), NA)
       outer[c(which(inside), 1)[1]]
     }, 0L)
     polygons <- vapply(outer, function(o) {
@@ -48,7 +48,7 @@ polygons_of <- function(rings, owner, hole, corners) {
 }
 
 # Whether a corner lies within a ring: a ray to its right crosses the ring an odd number of times.
-is_within <- function(corner, ring) {
+lies_in_ring <- function(corner, ring) {
   x <- ring$x_px
   y <- ring$y_px
   after <- c(seq_along(x)[-1], 1)

@@ -155,6 +155,7 @@ good_calls <- function() {
     ),
     separate_cuts = list(objects = objects, cuts = cuts),
     separate_watershed = list(mask = mask, depth = "1 px", on = "distance", seeds = NULL),
+    separate_outlines = list(mask = mask, depth = "1 px"),
     split_response = list(mask = mask, depths = c("1 %", "5 %", "20 %")),
     share_of_sizes = list(distribution = distribution, above = 1, below = 20),
     shrink_field = list(field = field, times = 2),
