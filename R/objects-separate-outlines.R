@@ -3,7 +3,7 @@
 #' Where convex particles touch or overlap, their common outline turns inward at both ends of the
 #' neck. The outline is cut into arcs there (concave points: Bai, Sun & Zhou 2009), arcs that lie on
 #' one convex outline within the object and near one ellipse are put together (segment grouping:
-#' Zafari, Eerola, Sampo & K\u00e4lvi\u00e4inen 2015), and every group is one particle, completed by
+#' Zafari, Eerola, Sampo & Kalviainen 2015), and every group is one particle, completed by
 #' the ellipse through its arcs (Halir & Flusser 1998).
 #'
 #' Use it for round, oblong and polygonal particles, whatever their sizes; it finds hidden parts and
@@ -12,8 +12,8 @@
 #' that only gaps of a few pixels show their edges. `bench/parting-mixed.md` of the sources compares
 #' the two.
 #'
-#' @param mask A `bm_mask`. Outlines run through the grey between the pixels where one threshold made
-#'   the mask, else along its pixels.
+#' @param mask A `bm_mask`. Outlines run through the grey between the pixels where one threshold
+#'   made the mask, else along its pixels.
 #' @param depth How much narrower a neck must be than the smaller of the two parts, as in
 #'   [separate_watershed()]: a share of that part's radius such as `"5 %"`, a number in pixels or a
 #'   string with a unit; at least three quarters of a pixel.
@@ -23,8 +23,8 @@
 #'   and `whole_orientation` of the completed ellipses; they are missing where less than a third of
 #'   the ellipse is seen.
 #' @section Warnings: Class `bemrick_warning_gaps` as in [separate_watershed()];
-#'   `bemrick_warning_unseen` when a quarter or more of an object lies in no particle that its outline
-#'   shows, as in densely packed beds whose gaps are a few pixels wide.
+#'   `bemrick_warning_unseen` when a quarter or more of an object lies in no particle that its
+#'   outline shows, as in densely packed beds whose gaps are a few pixels wide.
 #' @section Errors: Class `bemrick_error_quantity` for a depth that is not one.
 #' @examples
 #' field <- simulate_field(

@@ -232,7 +232,7 @@ read_feature <- function(feature, k, file, call = rlang::caller_env(2)) {
   polygons <- if (shaped) feature$geometry$coordinates
   if (shaped && !identical(feature$geometry$type, "MultiPolygon")) polygons <- list(polygons)
   polygons <- Filter(is.list, polygons)
-  rings <- lapply(do.call(c, polygons), ring_points)
+  rings <- lapply(do.call(c, as.list(polygons)), ring_points)
   outer <- sequence(lengths(polygons)) == 1
   said <- if (shaped) feature$properties
   good <- length(rings) > 0 && !any(vapply(rings, is.null, NA)) &&
