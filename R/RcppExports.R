@@ -85,8 +85,8 @@ core_watershed_grey <- function(mask, grey, bright, aspect, depth, seeds, thread
     .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, aspect, depth, seeds, threads)
 }
 
-core_separate_outlines <- function(labels, grey, level, aspect, depth, share, count, threads = 1L) {
-    .Call(`_bemrick_core_separate_outlines`, labels, grey, level, aspect, depth, share, count, threads)
+core_separate_outlines <- function(labels, grey, level, sx, sy, depth, share, count, threads = 1L) {
+    .Call(`_bemrick_core_separate_outlines`, labels, grey, level, sx, sy, depth, share, count, threads)
 }
 
 core_distance <- function(mask, sx, sy, threads = 1L) {

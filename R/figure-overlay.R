@@ -2,6 +2,7 @@
 #'
 #' The picture as photographed with the outline of every object: accepted solid, rejected dashed,
 #' and their numbers; what [suspect_merges()] suspects in a third colour, the excluded area veiled.
+#' What [separate_outlines()] completes by more than a fiftieth of its area shows its ellipse, dotted.
 #' Numbers stand beside objects that they would hide. Where many objects lie close together, numbers
 #' of the smaller ones are left out; outlines stay.
 #'
@@ -38,6 +39,7 @@ autoplot.bm_measures <- function(
   ggplot2::ggplot() +
     picture_layer(veiled(field), top_level(field)) +
     object_layer(object, shown$group, draw) +
+    whole_layer(object, shown$group) +
     hair_line(placed, look$paper, 0.6) +  # seen on dark ground as well
     hair_line(placed, look$ink, 0.2) +
     ggplot2::geom_rect(
@@ -149,6 +151,33 @@ object_layer <- function(measures, group, draw) {
       area, data = outlines, linewidth = 0.55, alpha = if (draw == "filled") 0.45 else 0
     ),
     if (draw == "outline") ggplot2::guides(fill = "none")
+  )
+}
+
+# The ellipses of objects that are partly hidden.
+whole_layer <- function(measures, group) {
+  objects <- attr(measures, "objects")
+  field <- objects$mask$field
+  side <- field_pixel(field) / max(field_pixel(field))
+  whole <- objects$wholes[measures$id, , drop = FALSE]
+  area <- measures[[measure_column("area", measures_unit(measures))]] / max(field_pixel(field))^2
+  hidden <- which(pi / 4 * whole[, 3] * whole[, 4] > 1.02 * area)
+  if (length(hidden) == 0) return(NULL)
+
+  t <- seq(0, 2 * pi, length.out = 73)
+  rings <- lapply(hidden, function(k) {
+    turn <- whole[k, 5] * pi / 180
+    u <- whole[k, 3] / 2 * cos(t)
+    v <- whole[k, 4] / 2 * sin(t)
+    data.frame(
+      x = (whole[k, 1] + u * cos(turn) - v * sin(turn)) / side[["x"]],
+      y = (whole[k, 2] + u * sin(turn) + v * cos(turn)) / side[["y"]],
+      id = measures$id[k], group = group[k]
+    )
+  })
+  ggplot2::geom_path(
+    ggplot2::aes(.data$x, .data$y, group = .data$id, colour = .data$group),
+    data = do.call(rbind, rings), linetype = "12", linewidth = 0.5, show.legend = FALSE
   )
 }
 

@@ -41,10 +41,11 @@ separate_outlines <- function(mask, depth = "5 %") {
   found <- core_label(mask$pixels, thread_count())
   size <- field_pixel(mask$field)
   one_level <- length(mask_levels(mask)) == 1
+  side <- size / max(size)
   parts <- core_separate_outlines(
     found$labels, if (one_level) mask$field$pixels else mask$pixels + 0,
-    if (one_level) mask_levels(mask) else 0.5, size[["y"]] / size[["x"]],
-    max(neck$pixels, least_neck$pixels), neck$share, found$count, thread_count()
+    if (one_level) mask_levels(mask) else 0.5, side[["x"]], side[["y"]],
+    max(neck$pixels * side[["x"]], least_neck$pixels), neck$share, found$count, thread_count()
   )
   warn_of_unseen(parts$unseen)
 
@@ -76,12 +77,12 @@ warn_of_unseen <- function(shares) {
   )
 }
 
-# What measure_objects() takes from the ellipses that complete the objects: centre, axes in pixel
-# widths, and turn.
+# What measure_objects() takes from the ellipses that complete the objects: centre and axes in units
+# of the larger side of a pixel, and turn.
 whole_measures <- function(wholes, size) {
   if (is.null(wholes)) return(NULL)
-  major <- wholes[, 3] * size[["x"]]
-  minor <- wholes[, 4] * size[["x"]]
+  major <- wholes[, 3] * max(size)
+  minor <- wholes[, 4] * max(size)
   list(
     whole_area = pi / 4 * major * minor, whole_major = major, whole_minor = minor,
     # y runs down, angles are counter-clockwise as seen

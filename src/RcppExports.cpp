@@ -303,20 +303,21 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_separate_outlines
-Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double aspect, double depth, double share, int count, int threads);
-RcppExport SEXP _bemrick_core_separate_outlines(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP shareSEXP, SEXP countSEXP, SEXP threadsSEXP) {
+Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double sx, double sy, double depth, double share, int count, int threads);
+RcppExport SEXP _bemrick_core_separate_outlines(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP depthSEXP, SEXP shareSEXP, SEXP countSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
     Rcpp::traits::input_parameter< double >::type level(levelSEXP);
-    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
+    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
     Rcpp::traits::input_parameter< double >::type depth(depthSEXP);
     Rcpp::traits::input_parameter< double >::type share(shareSEXP);
     Rcpp::traits::input_parameter< int >::type count(countSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_separate_outlines(labels, grey, level, aspect, depth, share, count, threads));
+    rcpp_result_gen = Rcpp::wrap(core_separate_outlines(labels, grey, level, sx, sy, depth, share, count, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -732,7 +733,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_renumber", (DL_FUNC) &_bemrick_core_renumber, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 6},
     {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 7},
-    {"_bemrick_core_separate_outlines", (DL_FUNC) &_bemrick_core_separate_outlines, 8},
+    {"_bemrick_core_separate_outlines", (DL_FUNC) &_bemrick_core_separate_outlines, 9},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 6},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},

@@ -91,24 +91,25 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
 // not known.
 // [[Rcpp::export]]
 Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels,
-                                  const Rcpp::NumericMatrix& grey, double level, double aspect,
-                                  double depth, double share, int count, int threads = 1) {
+                                  const Rcpp::NumericMatrix& grey, double level, double sx,
+                                  double sy, double depth, double share, int count,
+                                  int threads = 1) {
   const bm::Plane<const int> l = plane(labels);
   std::vector<std::vector<bm::Arc>> arcs(static_cast<std::size_t>(count));
   std::vector<std::vector<bm::Point>> notches(arcs.size());
   for (bm::Contour& ring : bm::contours(l, plane(grey), level, 0, threads, pause_for_user)) {
-    for (bm::Point& p : ring.points) p.y *= aspect;
+    for (bm::Point& p : ring.points) p = {p.x * sx, p.y * sy};
     const std::size_t k = static_cast<std::size_t>(ring.label) - 1;
     bm::add_arcs(ring.points, ring.hole, arcs[k], notches[k]);
   }
   Rcpp::IntegerMatrix out(labels.nrow(), labels.ncol());
-  bm::ShareOut share_out(l, writable(out), aspect);
+  bm::ShareOut share_out(l, writable(out), sx, sy);
   std::vector<bm::Ellipse> ellipses;
   std::vector<double> unseen;
   std::vector<int> first(arcs.size());
   for (std::size_t k = 0; k < arcs.size(); ++k) {
     if (k % 64 == 0) pause_for_user();
-    bm::ArcGroups parts(l, static_cast<int>(k) + 1, aspect, arcs[k], notches[k]);
+    bm::ArcGroups parts(l, static_cast<int>(k) + 1, sx, sy, arcs[k], notches[k]);
     first[k] = static_cast<int>(ellipses.size()) + 1;
     std::vector<std::vector<bm::Point>> hulls;
     for (const bm::Group& g : parts.find(depth, share)) {

@@ -145,3 +145,28 @@ test_that("numbers of dots stand beside them, within the picture", {
   numbers$beside <- TRUE
   expect_equal(beside_dots(numbers, 300)$x, numbers$x)
 })
+
+test_that("the ellipses of hidden particles are drawn where they lie, also in oblong pixels", {
+  two <- disc_mask(80, 18)
+  two[, 23:80] <- two[, 23:80] | two[, 1:58]
+  for (height in c(1, 2)) {
+    field <- as_field(200 * two[seq(1, 80, height), ], 8)
+    field <- calibrate(field, calibration_from_length(c(x = 80, y = 80 / height), "80 um"))
+    m <- measure_objects(separate_outlines(segment_level(field, low = 100)))
+    expect_equal(nrow(m), 2)
+    layers <- autoplot(m)$layers
+    dotted <- Filter(function(l) identical(l$aes_params$linetype, "12"), layers)
+    expect_length(dotted, 1)
+    rings <- dotted[[1]]$data
+    expect_setequal(rings$id, 1:2)
+    # both ellipses together are as wide and as high as what is drawn
+    seen <- which(two[seq(1, 80, height), ], arr.ind = TRUE)
+    expect_equal(range(rings$x), range(seen[, 2]) - c(1, 0), tolerance = 0.03)
+    expect_equal(range(rings$y), range(seen[, 1]) - c(1, 0), tolerance = 0.05)
+  }
+  whole <- measure_objects(separate_outlines(segment_level(as_field(200 * disc_mask(60, 18), 8),
+    low = 100)))
+  expect_length(
+    Filter(function(l) identical(l$aes_params$linetype, "12"), autoplot(whole)$layers), 0
+  )
+})

@@ -45,15 +45,16 @@ inline double depth_in(const std::vector<Point>& hull, const Point& p) {
   return least;
 }
 
-// One labelled object whose outline, in units of pixel widths, is put together from arcs.
+// One labelled object whose outline is put together from arcs.
 class ArcGroups {
  public:
-  // `aspect`: height of a pixel over its width.
-  ArcGroups(Plane<const int> labels, int label, double aspect, const std::vector<Arc>& arcs,
+  // A pixel is sx by sy, the larger of the two 1.
+  ArcGroups(Plane<const int> labels, int label, double sx, double sy, const std::vector<Arc>& arcs,
             const std::vector<Point>& notches)
       : labels_(labels),
         label_(label),
-        aspect_(aspect),
+        sx_(sx),
+        sy_(sy),
         arcs_(arcs),
         notches_(notches),
         sorted_notches_(sorted_points(notches)) {}
@@ -102,7 +103,7 @@ class ArcGroups {
   }
 
   bool within(double x, double y) const {
-    const double row = std::floor(y / aspect_), col = std::floor(x);
+    const double row = std::floor(y / sy_), col = std::floor(x / sx_);
     if (col < 0 || row < 0 || col >= static_cast<double>(labels_.cols) ||
         row >= static_cast<double>(labels_.rows))
       return false;
@@ -200,11 +201,11 @@ class ArcGroups {
   }
 
   std::vector<Point> off_frame(const std::vector<Point>& points) const {
-    const double right = static_cast<double>(labels_.cols) - 0.5,
-                 bottom = aspect_ * (static_cast<double>(labels_.rows) - 0.5);
+    const double right = sx_ * (static_cast<double>(labels_.cols) - 0.5),
+                 bottom = sy_ * (static_cast<double>(labels_.rows) - 0.5);
     std::vector<Point> out;
     for (const Point& p : points)
-      if (p.x > 0.5 && p.x < right && p.y > aspect_ / 2 && p.y < bottom) out.push_back(p);
+      if (p.x > sx_ / 2 && p.x < right && p.y > sy_ / 2 && p.y < bottom) out.push_back(p);
     return out;
   }
 
@@ -301,7 +302,7 @@ class ArcGroups {
 
   Plane<const int> labels_;
   int label_;
-  double aspect_;
+  double sx_, sy_;
   const std::vector<Arc>& arcs_;
   const std::vector<Point>& notches_;
   std::vector<Point> sorted_notches_;

@@ -14,8 +14,8 @@ namespace bm {
 // `out` are different pictures.
 class ShareOut {
  public:
-  ShareOut(Plane<const int> labels, Plane<int> out, double aspect)
-      : labels_(labels), out_(out), aspect_(aspect) {}
+  ShareOut(Plane<const int> labels, Plane<int> out, double sx, double sy)
+      : labels_(labels), out_(out), sx_(sx), sy_(sy) {}
 
   // Returns the share of its pixels that lie in no hull.
   double operator()(int label, const std::vector<std::vector<Point>>& hulls, int first) {
@@ -35,9 +35,9 @@ class ShareOut {
       left = std::min(left, p.x);
       right = std::max(right, p.x);
     }
-    const std::size_t last = clamped(right + 0.5, labels_.cols);
-    for (std::size_t x = clamped(left + 0.5, labels_.cols); x < last; ++x) {
-      const double middle = static_cast<double>(x) + 0.5;
+    const std::size_t last = clamped(right / sx_ + 0.5, labels_.cols);
+    for (std::size_t x = clamped(left / sx_ + 0.5, labels_.cols); x < last; ++x) {
+      const double middle = sx_ * (static_cast<double>(x) + 0.5);
       double top = 1e300, bottom = -1e300;  // of the hull in this column
       for (std::size_t i = 0; i < hull.size(); ++i) {
         const Point &a = hull[i], &b = hull[i + 1 < hull.size() ? i + 1 : 0];
@@ -46,12 +46,12 @@ class ShareOut {
         top = std::min(top, y);
         bottom = std::max(bottom, y);
       }
-      const std::size_t end = clamped(bottom / aspect_ + 0.5, labels_.rows);
-      for (std::size_t y = clamped(top / aspect_ + 0.5, labels_.rows); y < end; ++y) {
+      const std::size_t end = clamped(bottom / sy_ + 0.5, labels_.rows);
+      for (std::size_t y = clamped(top / sy_ + 0.5, labels_.rows); y < end; ++y) {
         const std::size_t i = x * labels_.rows + y;
         if (labels_.data[i] != label) continue;
         const int owner = out_.data[i];
-        const Point centre = {middle, aspect_ * (static_cast<double>(y) + 0.5)};
+        const Point centre = {middle, sy_ * (static_cast<double>(y) + 0.5)};
         if (owner < first) {
           queue.push_back(i);
         } else if (depth_in(hulls[static_cast<std::size_t>(owner - first)], centre) >=
@@ -88,7 +88,7 @@ class ShareOut {
 
   Plane<const int> labels_;
   Plane<int> out_;
-  double aspect_;
+  double sx_, sy_;
 };
 
 }  // namespace bm
