@@ -21,7 +21,7 @@
 #'   lie deepest in; a particle that lies under another may consist of several pieces.
 #'   [measure_objects()] adds the measures `whole_area`, `whole_ecd`, `whole_major`, `whole_minor`
 #'   and `whole_orientation` of the completed ellipses; they are missing where less than a third of
-#'   the ellipse is seen.
+#'   the ellipse is seen, or too little to tell.
 #' @section Warnings: Class `bemrick_warning_gaps` as in [separate_watershed()];
 #'   `bemrick_warning_unseen` when a quarter or more of an object lies in no particle that its
 #'   outline shows, as in densely packed beds whose gaps are a few pixels wide.

@@ -161,6 +161,10 @@ test_that("objects cut by the frame are completed beyond it, slivers are not", {
   expect_equal(half$whole_ecd_px, 48, tolerance = 0.04)
   sliver <- measure_objects(separate_outlines(ellipse_mask(rbind(disc(60, -19, 24)), noise = 1)))
   expect_true(is.na(sliver$whole_ecd_px))
+  for (y in c(-16, -12, -8)) {  # whatever the arc is fitted by, not by less than what is seen
+    m <- measure_objects(separate_outlines(ellipse_mask(rbind(disc(60, y, 24)))))
+    expect_true(is.na(m$whole_area_px2) || m$whole_area_px2 > 0.9 * m$area_px2)
+  }
 })
 
 test_that("tiny, empty and full masks, and masks of two thresholds", {

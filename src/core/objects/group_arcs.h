@@ -72,11 +72,12 @@ class ArcGroups {
     return std::move(groups_);
   }
 
-  // The ellipse a group is part of. Not known when less than a third of it would be seen.
+  // The ellipse a group is part of. Not known when less than a third of it would be seen, or when
+  // it would be smaller than what is seen: short arcs are fitted by too small ellipses.
   Ellipse completed(const Group& g) const {
     const Ellipse e = fit_ellipse(off_frame(g.points));
-    const double seen = hull_area(convex_hull(g.all));
-    return e.known() && pi / 4 * e.major * e.minor <= 3 * seen ? e : Ellipse{};
+    const double share = hull_area(convex_hull(g.all)) / (pi / 4 * e.major * e.minor);
+    return e.known() && share >= 1.0 / 3 && share <= 1.1 ? e : Ellipse{};
   }
 
  private:
