@@ -2,9 +2,8 @@ test_that("definitions cover every measure, and columns carry units", {
   d <- measure_definitions()
   expect_setequal(d$measure, names(measure_table))
   expect_true(all(nzchar(d$definition)))
-  columns <- names(measure_objects(
-    attr(measured_beads(), "objects"), inside = TRUE, neighbours = TRUE
-  ))
+  mask <- attr(measured_beads(), "objects")$mask
+  columns <- names(measure_objects(separate_outlines(mask), inside = TRUE, neighbours = TRUE))
   for (name in d$measure) expect_true(measure_column(name, "um") %in% columns, label = name)
 })
 
