@@ -3,8 +3,8 @@
 #' The picture as photographed with the outline of every object: accepted solid, rejected dashed,
 #' and their numbers; what [suspect_merges()] suspects in a third colour, the excluded area veiled.
 #' What [separate_outlines()] completes by more than a fiftieth of its area shows its ellipse,
-#' dotted. Numbers stand beside objects that they would hide. Where many objects lie close together, numbers
-#' of the smaller ones are left out; outlines stay.
+#' dotted. Numbers stand beside objects that they would hide. Where many objects lie close together,
+#' numbers of the smaller ones are left out; outlines stay.
 #'
 #' @param object A `bm_measures`.
 #' @param title Title of the figure.
