@@ -34,11 +34,12 @@ separate_cuts <- function(objects, cuts) {
   check_objects(objects)
   lines <- hand_lines(cuts, objects, "cuts")
   labels <- objects$labels
-  missed <- integer()
+  missed <- touched <- integer()
   for (k in seq_len(nrow(lines))) {
     gone <- near_line(lines[k, ], dim(labels))
     hit <- setdiff(unique(labels[gone]), 0L)
     if (length(hit) == 0) missed <- c(missed, k)
+    touched <- c(touched, hit)
     labels[gone] <- 0L
     for (id in hit) {
       parts <- core_label(labels == id)
@@ -57,7 +58,7 @@ separate_cuts <- function(objects, cuts) {
     )
   }
   renumbered(
-    objects, labels, "separate_cuts", list(cuts = lines_as_data(cuts)),
+    objects, labels, touched, "separate_cuts", list(cuts = lines_as_data(cuts)),
     list(lines = nrow(lines))
   )
 }
@@ -69,6 +70,7 @@ join_objects <- function(objects, joins) {
   check_objects(objects)
   lines <- hand_lines(joins, objects, "joins")
   labels <- objects$labels
+  touched <- integer()
   for (k in seq_len(nrow(lines))) {
     ends <- c(
       label_at(labels, lines$x1[k], lines$y1[k]), label_at(labels, lines$x2[k], lines$y2[k])
@@ -84,12 +86,13 @@ join_objects <- function(objects, joins) {
       )
     }
     labels[labels == ends[2]] <- ends[1]
+    touched <- c(touched, ends[1])
     # the two are connected through the line itself
     between <- near_line(tibble::tibble(lines[k, cut_columns], width = 1), dim(labels))
     labels[between & labels == 0L] <- ends[1]
   }
   renumbered(
-    objects, labels, "join_objects", list(joins = lines_as_data(joins)),
+    objects, labels, touched, "join_objects", list(joins = lines_as_data(joins)),
     list(lines = nrow(lines))
   )
 }
@@ -181,11 +184,18 @@ label_at <- function(labels, x, y) {
   found
 }
 
-# Numbered in reading order, as all objects are.
-renumbered <- function(objects, labels, step, args, decided) {
+# Numbered in reading order, as all objects are. Those that were `touched`, and new ones, are no
+# longer what separate_outlines() completed.
+renumbered <- function(objects, labels, touched, step, args, decided) {
   fresh <- core_renumber(labels)
-  new_objects(
+  out <- new_objects(
     fresh$labels, length(fresh$order), objects$mask,
     add_step(objects$trail, step, args, c(list(objects = length(fresh$order)), decided))
   )
+  if (!is.null(objects$wholes)) {
+    kept <- ifelse(fresh$order %in% touched, NA, fresh$order)
+    kept[kept > objects$count] <- NA
+    out$wholes <- objects$wholes[kept, , drop = FALSE]
+  }
+  out
 }

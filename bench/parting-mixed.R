@@ -76,14 +76,14 @@ scene <- function(seed, n = 75, size = 1400) {
   list(outlines = outlines, centres = centres, size = size)
 }
 # Each pixel the mean of 3 x 3 points, then a point spread of 0.8 pixels and noise of sd 4.
-seen <- function(scene) {
+seen <- function(scene, inside = within) {
   cover <- matrix(0, scene$size, scene$size)
   for (outline in scene$outlines) {
     xs <- seq(floor(min(outline[, 1])) - 1, ceiling(max(outline[, 1])))
     ys <- seq(floor(min(outline[, 2])) - 1, ceiling(max(outline[, 2])))
     share <- 0
     for (dx in c(1, 3, 5) / 6) for (dy in c(1, 3, 5) / 6) {
-      share <- share + within(outline, rep(xs + dx, each = length(ys)), rep(ys + dy, length(xs))) / 9
+      share <- share + inside(outline, rep(xs + dx, each = length(ys)), rep(ys + dy, length(xs))) / 9
     }
     cover[ys + 1, xs + 1] <- pmax(cover[ys + 1, xs + 1], share)
   }
@@ -183,9 +183,9 @@ clump_rows <- vapply(names(clumps), function(name) {
   sheet <- lapply(0:63, function(k) {
     lapply(clumps[[name]](), function(o) sweep(o, 2, cell * (c(k %% 8, k %/% 8) + 0.5), "+"))
   })
-  if (grepl("rough", name)) within <<- within_any
   mask <- segment_level(
-    filter_median(seen(list(outlines = unlist(sheet, FALSE), size = 8 * cell)), 1), low = 125
+    filter_median(seen(list(outlines = unlist(sheet, FALSE), size = 8 * cell), within_any), 1),
+    low = 125
   )
   right <- vapply(list(separate_watershed, separate_outlines), function(separate) {
     m <- measure_objects(separate(mask))

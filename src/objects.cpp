@@ -11,7 +11,7 @@
 #include "core/measures/measure.h"
 #include "core/measures/neighbours.h"
 #include "core/objects/outline.h"
-#include "core/objects/share_out.h"
+#include "core/objects/separate_outlines.h"
 #include "core/mask/skeleton.h"
 #include "core/measures/thickness.h"
 #include "core/watershed/watershed.h"
@@ -85,50 +85,25 @@ Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::Nume
                 threads);
 }
 
-// Splits objects where their outlines turn inward, through the grey at `level`. Necks must be
-// narrower than the smaller part by `depth` pixels and by `share` of its radius. Row k of the
-// ellipses (centre, axes in pixel widths, turn in degrees) is that of label k + 1; NaN where it is
-// not known.
+// Row k of the ellipses (centre and axes in units of the larger side of a pixel, turn in degrees)
+// is that of label k + 1; NaN where it is not known.
 // [[Rcpp::export]]
 Rcpp::List core_separate_outlines(const Rcpp::IntegerMatrix& labels,
                                   const Rcpp::NumericMatrix& grey, double level, double sx,
                                   double sy, double depth, double share, int count,
                                   int threads = 1) {
-  const bm::Plane<const int> l = plane(labels);
-  std::vector<std::vector<bm::Arc>> arcs(static_cast<std::size_t>(count));
-  std::vector<std::vector<bm::Point>> notches(arcs.size());
-  for (bm::Contour& ring : bm::contours(l, plane(grey), level, 0, threads, pause_for_user)) {
-    for (bm::Point& p : ring.points) p = {p.x * sx, p.y * sy};
-    const std::size_t k = static_cast<std::size_t>(ring.label) - 1;
-    bm::add_arcs(ring.points, ring.hole, arcs[k], notches[k]);
-  }
   Rcpp::IntegerMatrix out(labels.nrow(), labels.ncol());
-  bm::ShareOut share_out(l, writable(out), sx, sy);
-  std::vector<bm::Ellipse> ellipses;
-  std::vector<double> unseen;
-  std::vector<int> first(arcs.size());
-  for (std::size_t k = 0; k < arcs.size(); ++k) {
-    if (k % 64 == 0) pause_for_user();
-    bm::ArcGroups parts(l, static_cast<int>(k) + 1, sx, sy, arcs[k], notches[k]);
-    first[k] = static_cast<int>(ellipses.size()) + 1;
-    std::vector<std::vector<bm::Point>> hulls;
-    for (const bm::Group& g : parts.find(depth, share)) {
-      ellipses.push_back(parts.completed(g));
-      hulls.push_back(bm::convex_hull(g.all));
-    }
-    if (hulls.size() > 1) unseen.push_back(share_out(static_cast<int>(k) + 1, hulls, first[k]));
-  }
-  for (R_xlen_t i = 0; i < labels.size(); ++i)
-    if (labels[i] > 0 && out[i] == 0) out[i] = first[static_cast<std::size_t>(labels[i]) - 1];
-
-  Rcpp::NumericMatrix rows(static_cast<int>(ellipses.size()), 5);
+  const bm::OutlineParts parts =
+      bm::separate_outlines(plane(labels), plane(grey), level, sx, sy, depth, share, count,
+                            writable(out), threads, pause_for_user);
+  Rcpp::NumericMatrix rows(static_cast<int>(parts.ellipses.size()), 5);
   for (int k = 0; k < rows.nrow(); ++k) {
-    const bm::Ellipse& e = ellipses[static_cast<std::size_t>(k)];
+    const bm::Ellipse& e = parts.ellipses[static_cast<std::size_t>(k)];
     const double values[] = {e.x, e.y, e.major, e.minor, e.angle * 180 / bm::pi};
     for (int j = 0; j < 5; ++j) rows(k, j) = e.known() ? values[j] : R_NaN;
   }
   return Rcpp::List::create(Rcpp::Named("labels") = out, Rcpp::Named("ellipses") = rows,
-                            Rcpp::Named("unseen") = unseen);
+                            Rcpp::Named("unseen") = parts.unseen);
 }
 
 // Distance of object pixels to the background, in the unit of (sx, sy).

@@ -227,7 +227,24 @@ test_that("wholes are measured in a method, limited, and asked for in vain witho
   expect_equal(unclass_measures(apply_method(field, method)), unclass_measures(m))
   expect_true(is_measured("whole_ecd", method$steps))
   expect_false(is_measured("whole_ecd", method$steps[-2]))
-  # a cut by hand changes what belongs to what: no wholes any longer
-  cut <- separate_cuts(attr(m, "objects"), data.frame(image = NA, x1 = 0, y1 = 99, x2 = 300, y2 = 99))
-  expect_null(measure_objects(cut)$whole_ecd_um)
+})
+
+test_that("cuts and joins by hand leave the wholes of what they do not touch", {
+  e <- rbind(disc(25, 30, 16), disc(70, 30, 20), disc(95, 34, 15), disc(40, 78, 15))
+  objects <- separate_outlines(ellipse_mask(e))
+  before <- measure_objects(objects)
+  at <- function(objects, k) objects$labels[cbind(e[k, 2], e[k, 1]) + 0.5]
+  expect_equal(nrow(before), 4)
+
+  cut <- separate_cuts(objects, data.frame(image = NA, x1 = 25, y1 = 0, x2 = 25, y2 = 60))
+  after <- measure_objects(cut)
+  expect_equal(nrow(after), 5)
+  expect_equal(after$whole_ecd_px[at(cut, 2:4)], before$whole_ecd_px[at(objects, 2:4)])
+  expect_equal(sum(is.na(after$whole_ecd_px)), 2)
+
+  joined <- join_objects(objects, data.frame(image = NA, x1 = 66, y1 = 30, x2 = 98, y2 = 34))
+  after <- measure_objects(joined)
+  expect_equal(nrow(after), 3)
+  expect_equal(after$whole_ecd_px[at(joined, c(1, 4))], before$whole_ecd_px[at(objects, c(1, 4))])
+  expect_true(is.na(after$whole_ecd_px[at(joined, 2)]))
 })

@@ -18,11 +18,25 @@ struct Point {
 // times slower.
 inline double length_of(double x, double y) { return std::sqrt(x * x + y * y); }
 
+// The order that hulls are made in.
+inline bool left_of(const Point& a, const Point& b) {
+  return a.x < b.x || (a.x == b.x && a.y < b.y);
+}
+
+// Square of the distance of p to the stretch from a to b.
+inline double squared_to_stretch(const Point& a, const Point& b, const Point& p) {
+  const double ux = b.x - a.x, uy = b.y - a.y, vx = p.x - a.x, vy = p.y - a.y;
+  const double square = ux * ux + uy * uy;
+  const double t = square > 0 ? std::clamp((ux * vx + uy * vy) / square, 0.0, 1.0) : 0;
+  return (vx - t * ux) * (vx - t * ux) + (vy - t * uy) * (vy - t * uy);
+}
+
 inline double cross(const Point& o, const Point& a, const Point& b) {
   return (a.x - o.x) * (b.y - o.y) - (a.y - o.y) * (b.x - o.x);
 }
 
-// Points must come sorted by x, then y. Corners of the hull in one turn, collinear points left out.
+// Points must come in the order of left_of(). Corners of the hull in one turn, collinear points
+// left out.
 inline std::vector<Point> convex_hull(const std::vector<Point>& p) {
   if (p.size() < 3) return p;
   std::vector<Point> hull(2 * p.size());

@@ -59,14 +59,15 @@ class ArcGroups {
         notches_(notches),
         sorted_notches_(sorted_points(notches)) {}
 
-  // Groups whose necks are narrower than the smaller of their two sides by `depth` pixels and by
-  // `share` of its radius.
-  std::vector<Group> find(double depth, double share) {
+  // Groups whose necks are narrower than the smaller of their two sides by `depth` and by `share`
+  // of its radius.
+  template <class Interrupt>
+  std::vector<Group> find(double depth, double share, Interrupt pause) {
     for (std::size_t k = 0; k < arcs_.size(); ++k) {
       groups_.push_back(group_of(k));
       reach_.push_back(arcs_.size() > 1 ? reach_of(arcs_[k]) : 0);
     }
-    join_arcs();
+    join_arcs(pause);
     drop_slivers();
     join_across_shallow(depth, share);
     return std::move(groups_);
@@ -92,9 +93,7 @@ class ArcGroups {
 
   static std::vector<Point> merged(const std::vector<Point>& a, const std::vector<Point>& b) {
     std::vector<Point> out(a.size() + b.size());
-    std::merge(
-        a.begin(), a.end(), b.begin(), b.end(), out.begin(),
-        [](const Point& p, const Point& q) { return p.x < q.x || (p.x == q.x && p.y < q.y); });
+    std::merge(a.begin(), a.end(), b.begin(), b.end(), out.begin(), left_of);
     return out;
   }
   static Group together(const Group& a, const Group& b) {
@@ -141,15 +140,15 @@ class ArcGroups {
     return 1.5 * most;
   }
 
-  // Whether all of another lies on its inner side there.
-  bool faces(const Arc& arc, const Arc& other) const {
+  // Whether both ends and the middle of another arc lie on the inner side of the middle of one.
+  static bool faces(const Arc& arc, const Arc& other) {
     const std::vector<Point>&p = arc.points, &q = other.points;
-    const Point middle = p[p.size() / 2];
+    const Point middle = middle_of(arc);
     const double ux = p.back().x - p.front().x, uy = p.back().y - p.front().y,
                  far = length_of(ux, uy);
     if (far < 1) return false;
     const double slack = convex_slack + convex_share * far;
-    for (const Point& r : {q.front(), q[q.size() / 2], q.back()}) {
+    for (const Point& r : {q.front(), middle_of(other), q.back()}) {
       // the object lies on the right hand, x right and y down
       if (((r.y - middle.y) * ux - (r.x - middle.x) * uy) / far < -slack) return false;
     }
@@ -192,8 +191,7 @@ class ArcGroups {
 
   // A convex thing within the object has no ground inside, and so no notch.
   bool holds_notch(const std::vector<Point>& hull, double slack) const {
-    const auto [left, right] = std::minmax_element(
-        hull.begin(), hull.end(), [](const Point& a, const Point& b) { return a.x < b.x; });
+    const auto [left, right] = std::minmax_element(hull.begin(), hull.end(), left_of);
     auto notch = std::lower_bound(sorted_notches_.begin(), sorted_notches_.end(), left->x,
                                   [](const Point& p, double x) { return p.x < x; });
     for (; notch != sorted_notches_.end() && notch->x <= right->x; ++notch)
@@ -211,7 +209,8 @@ class ArcGroups {
   }
 
   // Joins the two that fit best until none do.
-  void join_arcs() {
+  template <class Interrupt>
+  void join_arcs(Interrupt pause) {
     struct Pair {
       double cost;
       std::size_t a, b;
@@ -222,6 +221,7 @@ class ArcGroups {
     };
     std::priority_queue<Pair> pairs;
     auto pair_up = [&](std::size_t b) {
+      if (b % 64 == 63) pause();
       for (std::size_t a = 0; a < b; ++a) {
         if (groups_[a].arcs.empty()) continue;
         const double off = cost(groups_[a], groups_[b]);

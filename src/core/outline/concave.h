@@ -23,8 +23,7 @@ struct Arc {
 };
 
 inline std::vector<Point> sorted_points(std::vector<Point> p) {
-  std::sort(p.begin(), p.end(),
-            [](const Point& a, const Point& b) { return a.x < b.x || (a.x == b.x && a.y < b.y); });
+  std::sort(p.begin(), p.end(), left_of);
   return p;
 }
 
@@ -32,12 +31,8 @@ inline std::vector<Point> sorted_points(std::vector<Point> p) {
 inline double to_sides(const std::vector<Point>& hull, const Point& p) {
   double least = 1e300;
   for (std::size_t i = 0; i < hull.size(); ++i) {
-    const Point &a = hull[i], &b = hull[i + 1 < hull.size() ? i + 1 : 0];
-    const double ux = b.x - a.x, uy = b.y - a.y, square = ux * ux + uy * uy;
-    const double t =
-        square > 0 ? std::clamp(((p.x - a.x) * ux + (p.y - a.y) * uy) / square, 0.0, 1.0) : 0;
-    const double dx = p.x - a.x - t * ux, dy = p.y - a.y - t * uy;
-    least = std::min(least, dx * dx + dy * dy);
+    const Point& next = hull[i + 1 < hull.size() ? i + 1 : 0];
+    least = std::min(least, squared_to_stretch(hull[i], next, p));
   }
   return std::sqrt(least);
 }

@@ -81,9 +81,7 @@ std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<con
             add_ring(points, m);
             if (!rings.hole[k]) outer.insert(outer.end(), points.begin(), points.end());
           }
-          std::sort(outer.begin(), outer.end(), [](const Point& a, const Point& b) {
-            return a.x < b.x || (a.x == b.x && a.y < b.y);
-          });
+          std::sort(outer.begin(), outer.end(), left_of);
           finish_hull(convex_hull(outer), m.perimeter, std::sqrt(sx * sy), outline_tips, m);
           rest_on_sides(outer, std::sqrt(sx * sy), m);
         }

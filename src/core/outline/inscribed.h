@@ -18,10 +18,7 @@ struct Segment {
 };
 
 inline double distance_to(const Segment& s, const Point& p) {
-  const double ux = s.b.x - s.a.x, uy = s.b.y - s.a.y, vx = p.x - s.a.x, vy = p.y - s.a.y;
-  const double length2 = ux * ux + uy * uy;
-  const double t = length2 > 0 ? std::clamp((ux * vx + uy * vy) / length2, 0.0, 1.0) : 0;
-  return length_of(vx - t * ux, vy - t * uy);
+  return std::sqrt(squared_to_stretch(s.a, s.b, p));
 }
 
 inline double distance_to(const std::vector<Segment>& edges, const Point& p) {
