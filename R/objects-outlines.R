@@ -25,7 +25,7 @@ object_outlines <- function(objects, outline = "pixel", blur = "kept") {
 }
 
 # `blur`: deviation of the blur that is undone, in pixels.
-trace_outlines <- function(objects, outline, blur = 0) {
+trace_outlines <- function(objects, outline, blur) {
   tibble::as_tibble(if (outline == "pixel") {
     core_outlines(objects$labels)
   } else {

@@ -255,3 +255,26 @@ rimmed_discs <- function(rim, sigma, noise = 3, bright = 180) {
   pixels <- core_gaussian(pixels, sigma, sigma) + stats::rnorm(n^2, 0, noise)
   list(field = as_field(round(pmin(pmax(pixels, 0), 255)), 8), area = area)
 }
+
+# Ellipses (rows: x, y, half axes a and b, turn in degrees, counter-clockwise as seen) as a mask of
+# a blurred picture; each pixel the mean of 4 x 4 points.
+ellipse_cover <- function(e, width, height, aspect = 1) {
+  x <- (seq_len(width * 4) - 0.5) / 4
+  y <- (seq_len(height * 4) - 0.5) / 4 * aspect
+  fine <- matrix(0, length(y), length(x))
+  for (k in seq_len(nrow(e))) {
+    turn <- -e[k, 5] * pi / 180
+    fine <- pmax(fine, outer(y, x, function(y, x) {
+      u <- (x - e[k, 1]) * cos(turn) + (y - e[k, 2]) * sin(turn)
+      v <- (y - e[k, 2]) * cos(turn) - (x - e[k, 1]) * sin(turn)
+      (u / e[k, 3])^2 + (v / e[k, 4])^2 <= 1
+    }))
+  }
+  part <- function(n) rep(seq_len(n), each = 4)
+  t(rowsum(t(rowsum(fine, part(height))), part(width))) / 16
+}
+ellipse_mask <- function(e, width = 120, height = 100, noise = 3) {
+  grey <- filter_gaussian(as_field(60 + 120 * ellipse_cover(e, width, height), 8), 0.8)$pixels
+  grey <- withr::with_seed(7, grey + stats::rnorm(length(grey), 0, noise))
+  segment_level(as_field(round(grey), 8), low = 120)
+}

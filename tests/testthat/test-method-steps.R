@@ -66,3 +66,22 @@ test_that("a step's own argument that is named like a measure is no limit", {
   wrong <- sub("0.8", "[0.8]", sub("suspect_merges", "accept_objects", method))
   expect_error(read_method(text_file(wrong)), "two values", class = "bemrick_error_argument")
 })
+
+test_that("what is measured on request only is known from the steps", {
+  step <- function(name, ...) list(step = name, args = list(...))
+  plain <- list(step("find_objects"), step("measure_objects", outline = "subpixel"))
+  expect_true(is_measured("ecd", plain))
+  expect_true(is_measured("ecd", list()))
+  for (name in c("inscribed_circle", "local_thickness", "skeleton_length", "neighbour_gap",
+                 "neighbour_distance", "whole_area")) {
+    expect_false(is_measured(name, plain))
+    expect_false(is_measured(name, list()))
+  }
+  inside <- c(plain[1], list(step("measure_objects", inside = TRUE)))
+  expect_true(is_measured("local_thickness", inside))
+  expect_false(is_measured("neighbour_gap", inside))
+  # the last one counts
+  expect_false(is_measured("local_thickness", c(inside, plain[2])))
+  expect_true(is_measured("neighbour_gap", list(step("measure_objects", neighbours = TRUE))))
+  expect_true(is_measured("whole_ecd", c(list(step("separate_outlines")), plain[2])))
+})

@@ -447,3 +447,8 @@ test_that("without blur there is nothing to undo, with much an object is kept wh
   none <- find_objects(suppressWarnings(segment_level(as_field(square, 8), low = 250)))
   expect_equal(nrow(suppressWarnings(measure_objects(none, "subpixel", "corrected"))), 0)
 })
+
+test_that("of a blur all but the pixels' own is undone", {
+  expect_equal(wide_blur(2), 4 - 1 / 12)
+  expect_equal(wide_blur(0.1), 0)
+})

@@ -1,25 +1,3 @@
-# Ellipses (rows: x, y, half axes a and b, turn in degrees, counter-clockwise as seen) as a mask of
-# a blurred picture; each pixel the mean of 4 x 4 points.
-ellipse_cover <- function(e, width, height, aspect = 1) {
-  x <- (seq_len(width * 4) - 0.5) / 4
-  y <- (seq_len(height * 4) - 0.5) / 4 * aspect
-  fine <- matrix(0, length(y), length(x))
-  for (k in seq_len(nrow(e))) {
-    turn <- -e[k, 5] * pi / 180
-    fine <- pmax(fine, outer(y, x, function(y, x) {
-      u <- (x - e[k, 1]) * cos(turn) + (y - e[k, 2]) * sin(turn)
-      v <- (y - e[k, 2]) * cos(turn) - (x - e[k, 1]) * sin(turn)
-      (u / e[k, 3])^2 + (v / e[k, 4])^2 <= 1
-    }))
-  }
-  part <- function(n) rep(seq_len(n), each = 4)
-  t(rowsum(t(rowsum(fine, part(height))), part(width))) / 16
-}
-ellipse_mask <- function(e, width = 120, height = 100, noise = 3) {
-  grey <- filter_gaussian(as_field(60 + 120 * ellipse_cover(e, width, height), 8), 0.8)$pixels
-  grey <- withr::with_seed(7, grey + stats::rnorm(length(grey), 0, noise))
-  segment_level(as_field(round(grey), 8), low = 120)
-}
 disc <- function(x, y, r) c(x, y, r, r, 0)
 
 test_that("a single convex object is never split", {
@@ -105,22 +83,6 @@ test_that("of crossed ellipses both are found, one of them in two pieces", {
     objects$labels
   )
   expect_equal(nrow(back), nrow(drawn))
-})
-
-test_that("holes of a piece stay with it in a file of outlines", {
-  labels <- matrix(0L, 20, 30)
-  labels[2:11, c(2:11, 20:29)] <- 1L
-  labels[5:6, c(5, 24)] <- 0L
-  objects <- new_objects(labels, 1, mask_of(labels > 0), list())
-  file <- withr::local_tempfile(fileext = ".geojson")
-  write_outlines(measure_objects(objects), file)
-  shape <- jsonlite::read_json(file)$features[[1]]$geometry
-  expect_equal(shape$type, "MultiPolygon")
-  expect_equal(lengths(shape$coordinates), c(2, 2))
-  for (polygon in shape$coordinates) {
-    columns <- lapply(polygon, function(ring) range(vapply(ring, function(p) p[[1]], 0)))
-    expect_true(columns[[1]][1] < columns[[2]][1] && columns[[2]][2] < columns[[1]][2])
-  }
 })
 
 test_that("depth says which necks are too wide to be split", {

@@ -88,3 +88,38 @@ test_that("what is needed to repeat a run is written down", {
   expect_null(provenance_of(NULL, list(method), list(NULL), NULL, Sys.time())$specification)
   expect_length(provenance_of(NULL, list(method), list(NULL), NULL, Sys.time())$calibrations, 0)
 })
+
+test_that("of an object in several pieces every hole stays with its own", {
+  labels <- matrix(0L, 20, 44)
+  labels[16:19, 30:40] <- 1L
+  labels[2:11, c(2:11, 14:23, 26:35)] <- 2L
+  labels[5:6, c(17, 29, 32)] <- 0L  # one hole in the second piece, two in the third
+  objects <- new_objects(labels, 2, mask_of(labels > 0), list())
+  file <- withr::local_tempfile(fileext = ".geojson")
+  write_outlines(suppressWarnings(measure_objects(objects)), file)
+
+  shapes <- lapply(jsonlite::read_json(file)$features, function(f) f$geometry)
+  expect_equal(vapply(shapes, function(s) s$type, ""), c("Polygon", "MultiPolygon"))
+  pieces <- shapes[[2]]$coordinates
+  expect_equal(lengths(pieces), c(1, 2, 3))
+  left <- lapply(pieces, function(piece) {
+    vapply(piece, function(ring) min(vapply(ring, function(p) p[[1]], 0)), 0)
+  })
+  expect_equal(left, list(1, c(13, 16), c(25, 28, 31)))
+  back <- read_outlines(file)
+  first <- !duplicated(back$ring)
+  expect_equal(sum(back$hole[first]), 3)
+  filled <- core_fill_rings(
+    back$x_px, back$y_px, rle(back$ring)$lengths, back$id[first], nrow(labels), ncol(labels)
+  )
+  expect_equal(filled, labels)
+})
+
+test_that("what lies in a ring is found in rings that are not convex", {
+  ring <- data.frame(x_px = c(0, 8, 8, 5, 5, 3, 3, 0), y_px = c(0, 0, 6, 6, 2, 2, 7, 7))
+  at <- expand.grid(x_px = seq(-1.5, 9.5), y_px = seq(-0.5, 8.5))
+  found <- vapply(seq_len(nrow(at)), function(k) lies_in_ring(at[k, ], ring), NA)
+  u <- at$x_px > 0 & at$x_px < 8 & at$y_px > 0 & at$y_px < ifelse(at$x_px > 5, 6, 7) &
+    !(at$x_px > 3 & at$x_px < 5 & at$y_px > 2)
+  expect_equal(found, u)
+})
