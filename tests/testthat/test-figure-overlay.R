@@ -170,12 +170,10 @@ test_that("the ellipses of hidden particles are drawn where they lie, also in ob
     Filter(function(l) identical(l$aes_params$linetype, "12"), autoplot(whole)$layers), 0
   )
 
-  # slanting ones: the ends of their long axes that are seen lie where they were drawn
+  # a slanting one, half hidden by another: the end that is seen lies where it was drawn
   e <- rbind(c(45, 50, 36, 14, 30), c(78, 50, 30, 12, 120))
   m <- measure_objects(separate_outlines(ellipse_mask(e)))
   rings <- Filter(function(l) identical(l$aes_params$linetype, "12"), autoplot(m)$layers)[[1]]$data
-  for (k in 1:2) {
-    tip <- e[k, 1:2] - e[k, 3] * c(cospi(e[k, 5] / 180), -sinpi(e[k, 5] / 180))
-    expect_lt(min(sqrt((rings$x - tip[1])^2 + (rings$y - tip[2])^2)), 1.5)
-  }
+  tip <- e[1, 1:2] - 36 * c(cospi(30 / 180), -sinpi(30 / 180))
+  expect_lt(min(sqrt((rings$x - tip[1])^2 + (rings$y - tip[2])^2)), 1)
 })
