@@ -42,6 +42,7 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/parting-mixed.R
 	@$(RUN) Rscript bench/edges.R
 	@$(RUN) Rscript bench/pictures.R
+	@$(RUN) Rscript bench/noise.R
 	@$(RUN) Rscript bench/objects.R
 	@$(RUN) Rscript bench/coverage.R
 	@$(RUN) Rscript bench/sections.R

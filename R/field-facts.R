@@ -149,7 +149,10 @@ picture_advice <- function(f) {
     if (f$noise_kind == "impulse") {
       "Single pixels stand out (impulse noise): filter_median takes them away."
     } else if (isTRUE(f$noise > f$contrast / 9)) {
-      "The noise is strong: smooth before segmenting (filter_gaussian)."
+      paste0(
+        "The noise is strong: smooth before segmenting (filter_gaussian; filter_nonlocal where ",
+        "objects are small)."
+      )
     },
     if (isTRUE(f$edge_px > 6)) "Edges are wide: is the picture in focus?",
     if (isTRUE(f$uneven > 0.15)) {

@@ -59,6 +59,7 @@ table <- rbind(
   row("median, radius 2, 16-bit", 1.8, filter_median(deep, 2)),
   row("median, radius 10, 8-bit", 5, filter_median(field, 10)),
   row("median, radius 10, 16-bit", 18, filter_median(deep, 10)),
+  row("non-local means, radius 5, noise given", 20, filter_nonlocal(field, 5, 8)),
   row("histogram, 256 levels", 0.35, bemrick:::level_counts(field)),
   row("histogram, 65536 levels", 0.5, bemrick:::level_counts(deep)),
   row("otsu: histogram, level and mask", NA, segment_auto(field)),

@@ -7,6 +7,7 @@
 #include "core/filter/gradient.h"
 #include "core/filter/grey_morphology.h"
 #include "core/filter/median.h"
+#include "core/filter/nonlocal.h"
 #include "core/field/shrink.h"
 
 namespace {
@@ -41,6 +42,15 @@ Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigm
 Rcpp::NumericMatrix core_box(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads = 1) {
   Rcpp::NumericMatrix out = like(pixels);
   bm::box_mean(plane(pixels), writable(out), size(rx), size(ry), threads, pause_for_user);
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_nonlocal(const Rcpp::NumericMatrix& pixels, int reach_x, int reach_y,
+                                  int patch, double noise, double fall, int threads = 1) {
+  Rcpp::NumericMatrix out = like(pixels);
+  bm::nonlocal_means(plane(pixels), writable(out), {reach_x, reach_y, patch, noise, fall}, threads,
+                     pause_for_user);
   return out;
 }
 

@@ -24,6 +24,7 @@ may_accept <- list(
   `filter_stripes length` = "length", `kernel_gaussian sigma` = "one and a half",
   `kernel_log sigma` = "one and a half", `kernel_mean radius` = "zero",
   `filter_box radius` = whole_lengths, `filter_median radius` = whole_lengths,
+  `filter_nonlocal radius` = whole_lengths, `filter_nonlocal noise` = c("null", numbers[1:3]),
   `segment_local radius` = c("pixels", "length"), `accept_objects resolve` = c("null", lengths),
   `add_noise amount` = fractions, `filter_sharpen amount` = fractions,
   `calibrate magnification` = c("null", "one and a half"), box = "null", ends = "null",

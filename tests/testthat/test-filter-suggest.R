@@ -48,19 +48,32 @@ test_that("the filter is the weakest that leaves a ninth of the contrast, and sa
   expect_gt(ratio * noise_kept(some$radius - 0.1), 1 / 9)
   expect_equal(some$narrower, 2 * some$radius^2 / 40^2)
   expect_match(format(some), "2[0-9]* % of the contrast, .* % remain; the smallest object")
-  # the smallest object sets the limit, and that is said
-  tight <- steps(40, "4 px")
-  expect_equal(tight$radius, 0.8)
-  expect_gt(tight$remaining, 1 / 9)
+  # the smallest object sets the limit: to a twentieth of it a Gaussian, then non-local means
+  expect_equal(smoothing_for(0.36, 20, FALSE)[c("filter", "radius")],
+    list(filter = "filter_gaussian", radius = 1))
+  small <- smoothing_for(0.36, 19.9, FALSE)
+  expect_equal(small[c("filter", "radius", "call", "remaining", "narrower")], list(
+    filter = "filter_nonlocal", radius = 5, call = "filter_nonlocal: {radius: 5 px}",
+    remaining = 0.06, narrower = NA_real_
+  ))
+  expect_match(small$why, "36 % of the contrast, about 6 % remain; .* round off the smallest object$")
+  expect_match(smoothing_for(0.67, 8, FALSE)$why, "object: take pictures with less noise$")
+  expect_equal(steps(40, "4 px")$filter, "filter_nonlocal")
+  expect_equal(steps(40, "100 px")$radius, steps(40, "400 px")$radius)
+  expect_equal(smoothing_for(0.15, 1, FALSE)[c("filter", "radius")],
+    list(filter = "filter_gaussian", radius = 0.5))
+  # where pixels hang together only a Gaussian helps, to a fifth of the smallest object
+  tight <- smoothing_for(0.4, 4, TRUE)
+  expect_equal(tight[c("filter", "radius")], list(filter = "filter_gaussian", radius = 0.8))
   expect_match(tight$why, "with less noise.*8 % narrower")
-  expect_equal(steps(40, "1 px")$radius, 0.5)
-  expect_equal(steps(40)$radius, steps(40, "400 px")$radius)
+  expect_equal(smoothing_for(0.4, 1, TRUE)$radius, 0.5)
+  expect_equal(smoothing_for(1000, 400, FALSE)$radius, 10)
 })
 
 test_that("edges of the advice: noise that hardly matters, many impulses, pixels that hang together", {
-  expect_equal(gaussian_for(0.06, 40, FALSE)$filter, "none")
-  expect_equal(gaussian_for(0.061, 40, FALSE)[c("filter", "radius")], list(filter = "filter_gaussian", radius = 0.5))
-  hang <- gaussian_for(0.2, 40, TRUE)
+  expect_equal(smoothing_for(0.06, 40, FALSE)$filter, "none")
+  expect_equal(smoothing_for(0.061, 40, FALSE)[c("filter", "radius")], list(filter = "filter_gaussian", radius = 0.5))
+  hang <- smoothing_for(0.2, 40, TRUE)
   expect_true(is.na(hang$remaining))
   expect_match(hang$why, "hang together")
   expect_equal(median_for(0.1, 40)$radius, 1)
@@ -79,5 +92,7 @@ test_that("edges of the advice: noise that hardly matters, many impulses, pixels
     as_field(round(matrix(rep(c(50, 150), each = 5000), 100) + stats::rnorm(10000, 0, 40)), 8),
     calibration_from_length(c(x = 200, y = 100), "100 um")
   )
-  expect_equal(suggest_radius(oblong, "4 um")$radius, 0.8)  # 4 pixels across
+  # 4 pixels across, 8 down
+  expect_equal(suggest_radius(oblong, "4 um")$filter, "filter_nonlocal")
+  expect_equal(suggest_radius(oblong, "20 um")$filter, "filter_gaussian")
 })

@@ -1,0 +1,59 @@
+test_that("the mean of pixels whose patches are alike equals the plain sum", {
+  set.seed(203)
+  for (m in random_pictures(25, most = 12)) {
+    patch <- sample(3, 1)
+    reach <- sample(0:4, 2, TRUE)
+    noise <- stats::runif(1, 5, 60)
+    expect_equal(
+      core_nonlocal(m, reach[1], reach[2], patch, noise, 0.6),
+      ref_nonlocal(m, reach[1], reach[2], patch, noise, 0.6), tolerance = 1e-5
+    )
+  }
+  # across the joints of tiles (64 columns, 256 rows), and on two threads
+  m <- matrix(stats::rnorm(280 * 140, 100, 20), 280)
+  whole <- core_nonlocal(m, 3L, 5L, 2L, 20, 0.6)
+  expect_identical(core_nonlocal(m, 3L, 5L, 2L, 20, 0.6, threads = 2L), whole)
+  part <- core_nonlocal(m[230:280, 40:90], 3L, 5L, 2L, 20, 0.6)
+  expect_equal(part[8:42, 8:42], whole[237:271, 47:81], tolerance = 1e-5)
+})
+
+test_that("noise goes, edges stay, and objects keep their size where a Gaussian rounds them off", {
+  clean <- outer(seq_len(200) %% 20, seq_len(200) %% 20, function(y, x) {
+    (y - 10)^2 + (x - 10)^2 < 16
+  })
+  set.seed(1)
+  noisy <- as_field(pmin(pmax(round(80 + 60 * clean + stats::rnorm(40000, 0, 25)), 0), 255), 8)
+  smooth <- filter_nonlocal(noisy)
+  expect_equal(tail(trail_of(smooth)$step, 1), "filter_nonlocal")
+  ground <- as.vector(filter_box(as_field(clean + 0), 2)$pixels) == 0
+  expect_lt(stats::sd(smooth$pixels[ground]), 25 / 4)
+  area <- function(field) area_fraction(segment_auto(field, "otsu", "bright")) / mean(clean) - 1
+  expect_lt(abs(area(smooth)), 0.08)
+  expect_gt(abs(area(filter_gaussian(noisy, 1.3))), 0.1)
+  # two flat halves: the edge moves nowhere, however wide the reach
+  step <- as_field(matrix(rep(c(50, 150), each = 40 * 60), 60), 8)
+  expect_identical(filter_nonlocal(step, 10)$pixels, step$pixels)
+  expect_equal(filter_nonlocal(step, 10, noise = 4)$pixels, step$pixels)
+})
+
+test_that("noise is measured, or given, or asked for; lengths are rounded to pixels", {
+  field <- as_field(matrix(100 + 20 * stats::rnorm(2500), 50), 8)
+  measured <- filter_nonlocal(field, 3)
+  expect_equal(filter_nonlocal(field, 3, field_facts(field)$noise)$pixels, measured$pixels)
+  expect_false(identical(filter_nonlocal(field, 3, 5)$pixels, measured$pixels))
+  expect_identical(filter_nonlocal(field, 3, 0)$pixels, field$pixels)
+  expect_true(all(is.finite(filter_nonlocal(field, 3, 1e-3)$pixels)))
+  scaled <- calibrate(field, calibration_from_length(c(x = 200, y = 100), "100 um"))
+  expect_equal(
+    filter_nonlocal(scaled, "1.4 um", 20)$pixels, core_nonlocal(field$pixels, 3L, 1L, 2L, 20, 0.6)
+  )
+  expect_error(filter_nonlocal(field, 51), "at most 50", class = "bemrick_error_argument")
+  expect_error(filter_nonlocal(field, 1.5), "whole number", class = "bemrick_error_argument")
+  expect_error(filter_nonlocal(field, 2, -1), class = "bemrick_error_argument")
+  spotted <- as_field(matrix(ifelse(stats::runif(400) < 0.3, 255, 0), 20), 8)
+  expect_error(filter_nonlocal(spotted), "filter_median", class = "bemrick_error_noise")
+  expect_error(
+    filter_nonlocal(as_field(matrix(7, 7, 40))), "less than 8", class = "bemrick_error_noise"
+  )
+  expect_equal(filter_nonlocal(as_field(matrix(7, 1, 1)), noise = 3)$pixels, matrix(7, 1, 1))
+})
