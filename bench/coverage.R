@@ -73,6 +73,63 @@ rows <- do.call(rbind, lapply(cases, function(case) {
 }))
 rows$covered <- sprintf("%.1f %%", rows$covered)
 rows$`passed falsely` <- sprintf("%.1f %%", rows$`passed falsely`)
+# The whole range: 2 to 12 fields of 10 to 1,000 objects, fields alike or not, a figure of every kind.
+# Only sampling, which is what the range asks about. `width`: how much wider the interval of the
+# D50 is on average than Student's t over fields alone, the narrowest rule that covers 95 % however
+# much fields differ.
+kinds <- c(
+  "D10 by number", "D50 by number", "D90 by area", "mean by number", "share above",
+  "share between by area"
+)
+statistic_of <- function(kind, x) {
+  x <- sort(x)
+  switch(kind,
+    "D10 by number" = bemrick:::percentile_statistic(x, rep(1, length(x)), 0.1),
+    "D50 by number" = bemrick:::percentile_statistic(x, rep(1, length(x)), 0.5),
+    "D90 by area" = bemrick:::percentile_statistic(x, x^2, 0.9),
+    "mean by number" = bemrick:::ratio_statistic(x, rep(1, length(x))),
+    "share above" = bemrick:::ratio_statistic(1 * (x > exp(mu)), rep(1, length(x))),
+    "share between by area" = bemrick:::ratio_statistic(x^2 * (x > exp(mu) & x <= 30), x^2)
+  )
+}
+truth_of <- function(spread) {
+  by_area <- mu + 2 * spread^2
+  c(
+    exp(mu + qnorm(0.1) * spread), exp(mu), exp(by_area + qnorm(0.9) * spread),
+    exp(mu + spread^2 / 2), 0.5, pnorm(log(30), by_area, spread) - pnorm(mu, by_area, spread)
+  )
+}
+over_range <- function(fields, objects, between, batches) {
+  spread <- sqrt(within^2 + between^2)
+  truth <- truth_of(spread)
+  field <- rep(seq_len(fields), each = objects)
+  found <- replicate(batches, {
+    x <- exp(rnorm(fields * objects, mu, within) + rnorm(fields, 0, between)[field])
+    by_size <- order(x)
+    intervals <- lapply(kinds, function(kind) {
+      s <- statistic_of(kind, x)
+      part <- bemrick:::sampling_part(s, field[by_size], replicates = 500)
+      c(unlist(bemrick:::combine_parts(bemrick:::statistic_value(s), part, 0, 0.95)[2:3]),
+        student = stats::qt(0.975, fields - 1) *
+          sqrt(bemrick:::jackknife_variance(s, field[by_size], seq_len(fields))))
+    })
+    low <- vapply(intervals, `[[`, 0, 1)
+    high <- vapply(intervals, `[[`, 0, 2)
+    c(low <= truth & truth <= high, high[2] - low[2], 2 * intervals[[2]][["student"]])
+  })
+  share <- 100 * rowMeans(found)
+  data.frame(
+    fields = fields, `objects per field` = objects,
+    `fields differ` = sprintf("%.0f %%", 100 * between),
+    t(stats::setNames(sprintf("%.1f", share[seq_along(kinds)]), kinds)),
+    width = sprintf("%.2f", share[7] / share[8]), check.names = FALSE
+  )
+}
+range <- expand.grid(between = c(0, 0.05, 0.2), objects = c(10, 100, 1000), fields = c(2, 3, 5, 12))
+whole_range <- do.call(rbind, lapply(seq_len(nrow(range)), function(k) {
+  case <- range[k, ]
+  over_range(case$fields, case$objects, case$between, if (case$objects < 1000) 1000 else 300)
+}))
 n <- 50000
 x <- sort(rlnorm(n, 3, 0.3))
 field <- sample(rep(1:20, n / 20))
@@ -92,6 +149,12 @@ lines <- c(
     "(2.5 % by one tail; the rule promises at most 5 %)."
   ),
   "", knitr::kable(rows, format = "pipe", row.names = FALSE), "",
+  paste(
+    "Sampling alone, over the whole range: share of nominal 95 % intervals that cover the truth, 1,000 batches a case (300 of",
+    "1,000 objects a field). Width: the interval of the D50 beside Student's t over fields alone, which is the narrowest rule that",
+    "covers 95 % however much fields differ (found numerically for normal values: no rule can be more than 1 % narrower)."
+  ),
+  "", knitr::kable(whole_range, format = "pipe", row.names = FALSE), "",
   sprintf("2,000 bootstrap replicates of 50,000 objects: %.2f s.", time)
 )
 writeLines(lines)

@@ -198,3 +198,44 @@ test_that("a bar drawn over the sample ends at half height over what lies beside
     expect_equal(scale$uncertainty, 0.7 / 120.5, tolerance = 2e-3)
   }
 })
+
+# A bar of whole and broken pixels on a dark ground, with or without ticks, out of focus.
+blurred_bar <- function(length, blur, noise, ticks = FALSE, seed = 1) {
+  set.seed(seed)
+  left <- 30 + stats::runif(1)
+  x <- seq_len(320)
+  cover <- function(from, to) pmax(0, pmin(x, to) - pmax(x - 1, from))
+  m <- matrix(20, 60, 320)
+  m[30:32, ] <- m[30:32, ] + rep(215 * cover(left, left + length), each = 3)
+  if (ticks) {
+    ends <- cover(left, left + 3) + cover(left + length - 3, left + length)
+    m[24:38, ] <- pmax(m[24:38, ], rep(20 + 215 * ends, each = 15))
+  }
+  blurred <- filter_gaussian(as_field(m, 8), blur)$pixels + stats::rnorm(length(m), 0, noise)
+  as_field(pmin(pmax(round(blurred), 0), 255), 8)
+}
+
+test_that("bars out of focus, plain and with ticks, are as long as they were drawn, within 2 u", {
+  off <- function(ticks, blur, noise, seed) {
+    length <- 60 + 37.7 * seed
+    scale <- calibration_from_bar(
+      blurred_bar(length, blur, noise, ticks, seed), "100 um", box = c(0, 0, 320, 60)
+    )
+    found <- scale$evidence$right[[1]] - scale$evidence$left[[1]]
+    c(found - length, scale$uncertainty * length)
+  }
+  for (blur in c(0.5, 1, 1.5, 2.5, 4)) {
+    plain <- vapply(1:5, function(k) off(FALSE, blur, 3, k), c(0, 0))
+    expect_lt(max(abs(plain[1, ])), 0.35)
+    expect_true(all(abs(plain[1, ]) < 2 * plain[2, ]))
+  }
+  # half the height of the bar lies 0.5 to 3 pixels beyond its ticks
+  for (blur in c(1, 1.5, 2.5)) {
+    ticked <- vapply(1:5, function(k) off(TRUE, blur, 0, k), c(0, 0))
+    expect_lt(abs(mean(ticked[1, ])), 0.3)
+    expect_gt(mean(abs(ticked[1, ]) < 2 * ticked[2, ]), 0.7)
+  }
+  # sharp ends need no fit; what reaches the frame has none
+  expect_null(fit_bar(as.numeric(seq_len(200) %in% 40:150), c(39, 150)))
+  expect_null(fit_bar(as.numeric(seq_len(200) > 40), c(40, 200)))
+})

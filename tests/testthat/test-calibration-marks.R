@@ -1,26 +1,68 @@
-test_that("the pitch is found within 0.05 % on turned, noisy rulers with missing marks", {
+test_that("pitch and angle are found on turned, noisy, blurred rulers with missing marks", {
   set.seed(111)
-  for (k in 1:24) {
-    pitch <- stats::runif(1, 8, 40)
+  off <- vapply(1:12, function(k) {
     upright <- k %% 3 == 0
+    blur <- c(0.8, 2, 4)[k %% 3 + 1]
+    pitch <- stats::runif(1, max(8, 5 * blur), 40)
+    angle <- stats::runif(1, -5, 5)
     ruler <- simulate_ruler(
-      pitch, stats::runif(1, -5, 5) + if (upright) 90 else 0, missing = 0.15 * (k %% 2),
-      noise = 10, seed = k, width = if (upright) 260 else 900, height = if (upright) 900 else 260
+      pitch, angle + if (upright) 90 else 0, missing = 0.15 * (k %% 2), blur = blur, noise = 10,
+      seed = k, width = if (upright) 240 else 900, height = if (upright) 900 else 240
     )
     scale <- calibration_from_marks(ruler, "100 um")
-    expect_equal(scale$pixel[["x"]], 100 / pitch, tolerance = 5e-4)
-    expect_lt(scale$uncertainty, 5e-4)
     expect_gt(sum(scale$evidence$marks$used), 10)
-  }
+    expect_lt(scale$uncertainty, 3e-4)
+    turned <- (-scale$evidence$angle * 180 / pi - angle + if (upright) 90 else 0) %% 180
+    c(scale$pixel[["x"]] * pitch / 100 - 1, scale$uncertainty, (turned + 90) %% 180 - 90)
+  }, numeric(3))
+  expect_lt(max(abs(off[1, ])), 4e-4)
+  expect_lt(sqrt(mean(off[3, ]^2)), 0.05)
+  expect_gt(mean(abs(off[1, ]) <= 2 * off[2, ]), 0.85)
+  # narrow ones hold little of the angle, and say so
+  narrow <- vapply(1:8, function(k) {
+    scale <- calibration_from_marks(
+      simulate_ruler(12 + 2 * k, k %% 9 - 4, noise = 8, width = 500, height = 80, seed = k), "10 um"
+    )
+    abs(scale$pixel[["x"]] / (10 / (12 + 2 * k)) - 1) / scale$uncertainty
+  }, 0)
+  expect_gt(mean(narrow <= 2), 0.7)
 })
 
-test_that("the stated uncertainty covers the truth", {
-  covered <- vapply(1:60, function(k) {
-    ruler <- simulate_ruler(12 + k / 5, k %% 9 - 4, noise = 8, width = 600, height = 160, seed = k)
-    scale <- calibration_from_marks(ruler, "10 um")
-    abs(scale$pixel[["x"]] / (10 / (12 + k / 5)) - 1) <= 2 * scale$uncertainty
-  }, NA)
-  expect_gt(mean(covered), 0.85)
+test_that("the direction of a wave is found, whichever way it runs, and how sure it is", {
+  wave <- function(angle, noise, seed = 1) {
+    set.seed(seed)
+    at <- outer((1:90) * sin(angle), (1:160) * cos(angle), "+")
+    100 + 50 * cos(2 * pi * at / 17) + stats::rnorm(90 * 160, 0, noise)
+  }
+  degree <- pi / 180
+  for (angle in c(-80, -44, -3, 0, 2, 46, 88) * degree) {
+    m <- if (abs(angle) > pi / 4) t(wave(pi / 2 - angle, 0)) else wave(angle, 0)
+    found <- refined_angle(m, angle + 0.7 * degree, 17.1)
+    expect_equal(found$angle, angle, tolerance = 2e-4 * degree / max(abs(angle), degree))
+  }
+  noisy <- vapply(1:30, function(k) {
+    found <- refined_angle(wave(2 * degree, 40, k), 2.5 * degree, 17)
+    c(found$angle / degree - 2, found$error / degree)
+  }, numeric(2))
+  expect_equal(stats::sd(noisy[1, ]) / sqrt(mean(noisy[2, ]^2)), 1, tolerance = 0.4)
+})
+
+test_that("the pitch is the one most gaps are multiples of, however many marks are missing", {
+  expect_equal(pitch_of_gaps(c(10, 10, 20, 10.2, 9.9)), 10)
+  expect_equal(pitch_of_gaps(c(10, 10, 10, 20, 10, 20, 10, 20, 20, 20)), 10)
+  expect_equal(pitch_of_gaps(c(10, 20, 10, 20, 30, 20, 20)), 10)
+  expect_equal(pitch_of_gaps(c(7, 10, 10, 3, 20, 10, 10)), 10)  # dirt between two marks
+})
+
+test_that("a neighbour that is missing does not shift a mark, however blurred", {
+  at <- seq_len(200)
+  profile <- list(at = at, grey = 180 - 0.1 * at - 100 * rowSums(vapply(
+    12.3 + 16 * setdiff(0:11, c(4, 8)),
+    function(c) stats::pnorm((at - c + 2.5) / 4) - stats::pnorm((at - c - 2.5) / 4), 0 * at
+  )))
+  marks <- 12.3 + 16 * setdiff(1:10, c(4, 8))
+  found <- fitted_centres(profile, marks + rep(c(-0.5, 0.6), 4))
+  expect_lt(max(abs(found - marks)), 0.01)
 })
 
 test_that("dirt is left out, and bright marks are marks", {

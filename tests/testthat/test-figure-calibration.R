@@ -1,7 +1,7 @@
 test_that("what a calibration was found on is drawn over the picture", {
   ruler <- simulate_ruler(pitch = 30, seed = 1)
   marks <- calibration_from_marks(ruler, "10 um")
-  expect_equal(fingerprint(calibration_figure(ruler, marks)), "ea1aa948")
+  expect_equal(fingerprint(calibration_figure(ruler, marks)), "0fa4565d")
   sem <- small_beads(strip = TRUE, width = 420)
   bar <- calibration_from_bar(sem, "50 um")
   expect_equal(fingerprint(calibration_figure(sem, bar)), "3766a168")
