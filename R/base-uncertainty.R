@@ -36,13 +36,16 @@ statistic_draws <- function(s, field, replicates, seed) {
 # holds whether fields differ or not. It is never taken smaller than a bootstrap of the objects
 # within fields shows. `low` and `high` tell how much farther the bootstrap reaches to that side
 # than on average. With one field nothing is known of others, unless it is all that is asked about
-# (`alone`).
+# (`alone`); nor of a percentile that fewer than three objects lie beyond, whose interval would cover
+# the truth in 80 % (`bench/coverage.md`).
 sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) {
   if (s$kind == "largest") return(nothing_sampled())
   n <- length(field)
   fields <- unique(field)
   m <- length(fields)
-  if (n < 10 || (m < 2 && !alone)) return(list(u = NA_real_, df = NA_real_, low = 1, high = 1))
+  if (n < 10 || (m < 2 && !alone) || objects_beyond(s) < 3) {
+    return(list(u = NA_real_, df = NA_real_, low = 1, high = 1))
+  }
   drawn <- statistic_draws(s, field, replicates, seed)
   within <- stats::sd(drawn)
   over_fields <- if (m > 1) sqrt(jackknife_variance(s, field, fields)) else 0
@@ -54,6 +57,13 @@ sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) 
     u = if (by_fields) over_fields else within, df = if (by_fields) m - 1 else n - 1,
     low = reach[1], high = reach[2]
   )
+}
+
+# Objects on the shorter side of a percentile.
+objects_beyond <- function(s) {
+  if (s$kind != "percentile") return(Inf)
+  value <- statistic_value(s)
+  min(sum(s$x <= value), sum(s$x >= value))
 }
 
 jackknife_variance <- function(s, field, fields) {

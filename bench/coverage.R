@@ -117,11 +117,15 @@ over_range <- function(fields, objects, between, batches) {
     high <- vapply(intervals, `[[`, 0, 2)
     c(low <= truth & truth <= high, high[2] - low[2], 2 * intervals[[2]][["student"]])
   })
-  share <- 100 * rowMeans(found)
+  # of those that are given: none is where fewer than three objects lie beyond a percentile
+  share <- 100 * rowMeans(found, na.rm = TRUE)
+  share[rowMeans(is.na(found)) > 0.9] <- NA
   data.frame(
     fields = fields, `objects per field` = objects,
     `fields differ` = sprintf("%.0f %%", 100 * between),
-    t(stats::setNames(sprintf("%.1f", share[seq_along(kinds)]), kinds)),
+    t(stats::setNames(
+      ifelse(is.na(share), "none", sprintf("%.1f", share))[seq_along(kinds)], kinds
+    )),
     width = sprintf("%.2f", share[7] / share[8]), check.names = FALSE
   )
 }
@@ -152,7 +156,8 @@ lines <- c(
   paste(
     "Sampling alone, over the whole range: share of nominal 95 % intervals that cover the truth, 1,000 batches a case (300 of",
     "1,000 objects a field). Width: the interval of the D50 beside Student's t over fields alone, which is the narrowest rule that",
-    "covers 95 % however much fields differ (found numerically for normal values: no rule can be more than 1 % narrower)."
+    "covers 95 % however much fields differ (found numerically for normal values: no rule can be more than 1 % narrower).",
+    "None: fewer than three objects lie beyond the percentile, so no interval is given."
   ),
   "", knitr::kable(whole_range, format = "pipe", row.names = FALSE), "",
   sprintf("2,000 bootstrap replicates of 50,000 objects: %.2f s.", time)

@@ -124,3 +124,19 @@ test_that("parts are added in quadrature, sampling by Student's factor, the rest
   none <- combine_parts(10, list(u = NA_real_, df = NA_real_, low = 1, high = 1), c(a = 1), 0.95)
   expect_true(is.na(none$low) && is.na(none$u))
 })
+
+test_that("a percentile that fewer than three objects lie beyond has no interval", {
+  x <- as.numeric(1:30)
+  field <- rep(c("a", "b", "c"), 10)
+  u <- function(p, share = rep(1, 30)) sampling_part(percentile_statistic(x, share, p), field)$u
+  expect_true(is.na(u(0.95)))
+  expect_true(is.na(u(0.05)))
+  expect_gt(u(0.9), 0)  # at 27.5: 28, 29 and 30 lie beyond
+  expect_gt(u(0.1), 0)
+  expect_true(is.na(u(0.92)))
+  # by area: the few largest hold the last tenth
+  expect_true(is.na(u(0.9, x^4)))
+  expect_equal(objects_beyond(percentile_statistic(x, rep(1, 30), 0.5)), 15)
+  expect_equal(objects_beyond(percentile_statistic(c(1, 2, 2, 2, 3), rep(1, 5), 0.5)), 4)
+  expect_equal(objects_beyond(ratio_statistic(x, x)), Inf)
+})
