@@ -6,7 +6,8 @@ demo_products <- list(
     calibration = "sem-500x.calibration.yml",
     picture = list(
       width = 832, height = 624, count = 125, diameter = "24 um", spread = 1.18, shape = "disc",
-      pixel = "0.6 um", phase = "bright", touching = 0.1, strip = TRUE, depth = 8
+      pixel = "0.6 um", phase = "bright", touching = 0.1, rim = 35, texture = 3,
+      strip = TRUE, depth = 8
     ),
     samples = list(A = list(), B = list(diameter = "28 um", count = 100), C = list()),
     faulty = c(sample = 3, field = 2)
@@ -16,7 +17,8 @@ demo_products <- list(
     calibration = "light-200x.calibration.yml",
     picture = list(
       width = 832, height = 624, count = NULL, cover = 0.33, diameter = "30 um", spread = 1.35,
-      shape = "blob", pixel = "0.8 um", phase = "dark", noise = 4, uneven = 0.04, depth = 16
+      shape = "blob", pixel = "0.8 um", phase = "dark", noise = 4, uneven = 0.04, texture = 4,
+      depth = 16
     ),
     samples = list(
       A = list(cover = c(0.325, 0.333, 0.330)), B = list(cover = c(0.385, 0.379, 0.382)),
@@ -28,7 +30,7 @@ demo_products <- list(
 #' Set up the demo lab
 #'
 #' Writes the batches of *Ardlow Works*, a made-up lab, into a folder: alumina beads (8-bit PNG with
-#' an information strip, touching beads, one damaged file) and porous diffuser plates (16-bit TIFF,
+#' an information strip, bright rims, touching beads, one damaged file) and porous diffuser plates (16-bit TIFF,
 #' dark pores, uneven light), each with its batch list, method, calibration and specification, and
 #' `truth.csv` with what is known of every picture; and pictures of known scale for every way to
 #' calibrate: a graticule, scale bars at two magnifications, a tilted grid of dots, a TIFF with its

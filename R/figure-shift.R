@@ -27,8 +27,14 @@ autoplot.bm_shift <- function(object, names = c("first", "second"), ...) {
   s <- object$shifts
   s$text <- paste0(
     "  D", s$p, ": ", ifelse(s$shift > 0, "+", ""), signif(s$shift, 3), " ",
-    show_units(object$unit), " (", signif(s$low, 2), " to ", signif(s$high, 2), ")"
+    show_units(object$unit), " (",
+    ifelse(is.na(s$low), "no interval", paste(signif(s$low, 2), "to", signif(s$high, 2))), ")  "
   )
+  # beside the end that has more room
+  s$left <- pmin(s$a, s$b)
+  s$right <- pmax(s$a, s$b)
+  ends <- range(curves$x)
+  s$outward <- ends[2] - s$right >= s$left - ends[1]
   ggplot2::ggplot(curves) +
     ggplot2::geom_step(
       ggplot2::aes(.data$x, .data$y, colour = .data$set, linetype = .data$set), linewidth = 0.8
@@ -38,8 +44,11 @@ autoplot.bm_shift <- function(object, names = c("first", "second"), ...) {
       colour = look$mark, linewidth = 1.1
     ) +
     ggplot2::geom_text(
-      ggplot2::aes(pmax(.data$a, .data$b), .data$p, label = .data$text), data = s, hjust = 0,
-      vjust = 1.4, size = 3.2, colour = look$mark
+      ggplot2::aes(
+        ifelse(.data$outward, .data$right, .data$left), .data$p, label = .data$text,
+        hjust = ifelse(.data$outward, 0, 1)
+      ),
+      data = s, vjust = 1.4, size = 3.2, colour = look$mark
     ) +
     ggplot2::scale_colour_manual(values = stats::setNames(c(look$ink, look$accepted), names)) +
     ggplot2::scale_linetype_manual(values = stats::setNames(c("solid", "42"), names)) +

@@ -21,6 +21,9 @@
 #' @param uneven Uneven light: how much brightness changes over the picture, as a share (0.1 is 10
 #'   %).
 #' @param noise Standard deviation of the noise, in levels of 255.
+#' @param rim How much brighter objects are at their edges, in levels of 255, falling off over three
+#'   pixels, as in electron micrographs.
+#' @param texture Standard deviation of a grain of about six pixels in both phases, in levels of 255.
 #' @param strip Whether an information strip with a scale bar is added at the bottom.
 #' @param depth Bits per pixel, 8 or 16.
 #' @param seed Seed of the random numbers; the session's own stream is left alone.
@@ -36,7 +39,7 @@
 simulate_field <- function(
   width = 1024, height = 768, count = 100, cover = NULL, diameter = "24 um", spread = 1.2,
   shape = "disc", pixel = "0.6 um", phase = "bright", touching = 0, contrast = 110, blur = 0.8,
-  uneven = 0.05, noise = 5, strip = FALSE, depth = 8, seed = 1
+  uneven = 0.05, noise = 5, rim = 0, texture = 0, strip = FALSE, depth = 8, seed = 1
 ) {
   width <- check_number(width, "width", 16, 20000, whole = TRUE)
   height <- check_number(height, "height", 16, 20000, whole = TRUE)
@@ -51,6 +54,8 @@ simulate_field <- function(
   if (!is.null(count)) count <- check_number(count, "count", 0, 20000, whole = TRUE)
   if (!is.null(cover)) check_number(cover, "cover", 0, 0.9)
   check_exposure(contrast, blur, uneven, noise)
+  check_number(rim, "rim", 0, 255)
+  check_number(texture, "texture", 0, 255)
   check_flag(strip, "strip")
   if (!check_number(depth, "depth") %in% c(8, 16)) {
     bm_abort("{.arg depth} must be 8 or 16.", "argument")
@@ -64,7 +69,7 @@ simulate_field <- function(
     canvas <- place_objects(
       width, height, count, cover, median, spread, shape, touching, gap = 3 + 2 * blur
     )
-    grey <- expose(canvas$cover, phase, contrast, blur, uneven, noise)
+    grey <- expose(canvas$cover, phase, contrast, blur, uneven, noise, rim, texture)
   })
   if (strip) grey <- rbind(grey, strip_pixels(width, um))
   top <- 2^depth - 1
@@ -85,14 +90,22 @@ check_exposure <- function(contrast, blur, uneven, noise, call = rlang::caller_e
   check_number(noise, "noise", 0, 255, call = call)
 }
 
-expose <- function(cover, phase, contrast, blur, uneven, noise) {
-  if (blur > 0) cover <- core_gaussian(cover, blur, blur)
+expose <- function(cover, phase, contrast, blur, uneven, noise, rim = 0, texture = 0) {
+  blurred <- function(m) if (blur > 0) core_gaussian(m, blur, blur) else m
   sign <- if (phase == "bright") 1 else -1
-  grey <- 128 + sign * contrast * (cover - 0.5)
+  grey <- 128 + sign * contrast * (blurred(cover) - 0.5)
+  if (rim > 0) grey <- grey + blurred(rim * 2 * cover * (1 - core_gaussian(cover, 3, 3)))
+  if (texture > 0) grey <- grey + blurred(texture * grain(dim(cover)))
   x <- (col(cover) - 0.5) / ncol(cover) - 0.5
   y <- (row(cover) - 0.5) / nrow(cover) - 0.5
   grey <- grey * (1 + uneven * (0.7 * x - 0.5 * y - 0.6 * (x^2 + y^2 - 1 / 6)))
   grey + stats::rnorm(length(grey), 0, noise)
+}
+
+# Smoothed noise of standard deviation 1.
+grain <- function(size) {
+  m <- core_gaussian(matrix(stats::rnorm(prod(size)), size[1]), 2, 2)
+  m / max(stats::sd(m), 1e-9)
 }
 
 # At least 20 of its pixels lie in the picture: as those within half its smallest radius do, when

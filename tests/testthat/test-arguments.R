@@ -18,7 +18,7 @@ lists_of_numbers <- c("two numbers", "five numbers")
 # What may be accepted, by argument; `function argument` where one function differs.
 may_accept <- list(
   angle = small_angles, seed = seeds, name = c("null", texts), title = c("null", texts),
-  objects = texts, radius = lengths, replace = "true", depth = lengths, `as_field depth` = "null",
+  objects = texts, radius = lengths, replace = "true", depth = c(lengths, "share"), `as_field depth` = "null",
   smaller = lengths, larger = "length", sigma = lengths,
   `filter_stripes width` = c("one and a half", "pixels", "length"),
   `filter_stripes length` = "length", `kernel_gaussian sigma` = "one and a half",

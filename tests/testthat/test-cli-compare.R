@@ -2,7 +2,7 @@ test_that("two results folders are compared, and differing ones end with status 
   out <- c(tempfile("first-"), tempfile("second-"))
   for (k in 1:2) {
     picture <- tempfile("beads-", fileext = ".png")
-    write_field(small_beads(diameter = c("12 um", "15 um")[k], seed = 20 + k), picture)
+    write_field(small_beads(diameter = c("12 um", "18 um")[k], seed = 20 + k), picture)
     run_cli(
       "measure", picture, "--method", kit("beads.method.yml"), "--calibration", "tags", "--out",
       out[k], "--no-report"

@@ -2,9 +2,12 @@ test_that("shifts are drawn at their heights with their intervals in words", {
   beads <- accept_objects(measured_beads(), ecd = c("14 um", NA))
   shift <- compare_distributions(beads, beads)
   figure <- autoplot(shift, c("a", "b"))
-  expect_equal(fingerprint(figure), "79fa4739")
+  expect_equal(fingerprint(figure), "9d3b76e4")
   expect_equal(figure$layers[[2]]$data$p, c(10, 50, 90))
   expect_match(figure$layers[[3]]$data$text[2], "D50: 0 \u00b5m \\(-.* to .*\\)")
+  # so few objects lie beyond D10 and D90 that nothing is known of them; words end inside
+  expect_match(figure$layers[[3]]$data$text[c(1, 3)], "(no interval)", fixed = TRUE)
+  expect_equal(figure$layers[[3]]$data$outward, c(TRUE, TRUE, FALSE))
   for (wrong in list("a", c("a", "a"), 1:2)) {
     expect_error(autoplot(shift, wrong), class = "bemrick_error_argument")
   }
