@@ -36,8 +36,8 @@ statistic_draws <- function(s, field, replicates, seed) {
 # holds whether fields differ or not. It is never taken smaller than a bootstrap of the objects
 # within fields shows. `low` and `high` tell how much farther the bootstrap reaches to that side
 # than on average. With one field nothing is known of others, unless it is all that is asked about
-# (`alone`); nor of a percentile that fewer than three objects lie beyond, whose interval would cover
-# the truth in 80 % (`bench/coverage.md`).
+# (`alone`); nor of a percentile that fewer than three objects lie beyond, whose interval would
+# cover the truth in 80 % (`bench/coverage.md`).
 sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) {
   if (s$kind == "largest") return(nothing_sampled())
   n <- length(field)

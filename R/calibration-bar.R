@@ -218,9 +218,9 @@ row_of_dots <- function(things, height, dots) {
   list(left = centre[1], right = centre[length(centre)], y = y, dots = length(dots), error = 0)
 }
 
-# Sub-pixel crossings of half the bar's height, going outward from its ends; where the picture is out
-# of focus, from a fit of the whole profile: list(left, right, error), the standard error of their
-# distance in pixels.
+# Sub-pixel crossings of half the bar's height, going outward from its ends; where the picture is
+# out of focus, from a fit of the whole profile: list(left, right, error), the standard error of
+# their distance in pixels.
 bar_ends <- function(profile, first, last) {
   plateau <- stats::median(profile[first:last])
   end <- function(from, by) {
@@ -241,8 +241,8 @@ bar_ends <- function(profile, first, last) {
 }
 
 # Least squares of a blurred bar; with ticks at its ends where they explain clearly more: above a
-# thin bar out of focus they stand out, so that half the bar's height lies beyond them. NULL where the
-# ends are sharp and need no fit, reach the frame, or nothing of the kind is there.
+# thin bar out of focus they stand out, so that half the bar's height lies beyond them. NULL where
+# the ends are sharp and need no fit, reach the frame, or nothing of the kind is there.
 fit_bar <- function(height, ends) {
   if (min(ends[1], length(height) - ends[2]) < 3) return(NULL)
   at <- seq_along(height) - 0.5

@@ -4,16 +4,15 @@
 #'
 #' Finds the direction the marks repeat in, gathers the grey values along the marks, fits a blurred
 #' mark and its neighbours about every one for its centre, and fits a straight line of position on
-#' mark number, leaving out dirt. Missing marks and a blur that reaches from mark to mark do no harm.
-#' Pixels are taken as square.
+#' mark number, leaving out dirt. Missing marks and a blur that reaches from mark to mark do no
+#' harm. Pixels are taken as square.
 #'
 #' @param field A `bm_field` showing at least six marks; cut off what is no ruler before.
 #' @param pitch Distance of two neighbouring marks, such as `"0.1 mm"`.
 #' @param name Name of the calibration, usually the magnification.
-#' @return A `bm_calibration`; its standard uncertainty comes from the residuals of the line and from
-#'   what the angle may be off, the
-#'   element `evidence` says where each mark was found (`centre_px` along the ruler), its number,
-#'   and the ruler's angle.
+#' @return A `bm_calibration`; its standard uncertainty comes from the residuals of the line and
+#'   from what the angle may be off, the element `evidence` says where each mark was found
+#'   (`centre_px` along the ruler), its number, and the ruler's angle.
 #' @section Errors: Class `bemrick_error_marks` when fewer than six marks are found or they are not
 #'   evenly spaced.
 #' @examples
@@ -54,8 +53,8 @@ calibration_from_marks <- function(field, pitch, name = NULL) {
   calibration
 }
 
-# Direction in which grey changes: from the gradients (structure tensor, Bigun & Granlund 1987), then
-# where the profile is sharpest.
+# Direction in which grey changes: from the gradients (structure tensor, Bigun & Granlund 1987),
+# then where the profile is sharpest.
 ruler_angle <- function(pixels) {
   if (min(dim(pixels)) < 8) {
     bm_abort("The picture is too small to hold a ruler.", "marks", call = rlang::caller_env(2))
@@ -153,9 +152,9 @@ half_height_centre <- function(at, height, inside) {
   (cross(left - 1, left) + cross(right + 1, right)) / 2
 }
 
-# Centres again, once the pitch is known: least squares of a box blurred by a Gaussian, of a width and
-# blur common to all marks, about each mark and its two neighbours over a ground that rises evenly;
-# so neither a blur that reaches the neighbours nor one of them missing shifts a mark.
+# Centres again, once the pitch is known: least squares of a box blurred by a Gaussian, of a width
+# and blur common to all marks, about each mark and its two neighbours over a ground that rises
+# evenly; so neither a blur that reaches the neighbours nor one of them missing shifts a mark.
 fitted_centres <- function(profile, centres) {
   par <- NULL
   for (turn in 1:5) {
@@ -180,8 +179,9 @@ fit_mark <- function(profile, centre, expected, pitch, width, blur) {
   near <- abs(profile$at - expected) <= pitch
   at <- profile$at[near]
   edge <- function(place) (at - place) / blur
-  mark <- function(place) stats::pnorm(edge(place - width / 2)) - stats::pnorm(edge(place + width / 2))
-  slope <- (stats::dnorm(edge(centre - width / 2)) - stats::dnorm(edge(centre + width / 2))) / blur
+  half <- width / 2
+  mark <- function(place) stats::pnorm(edge(place - half)) - stats::pnorm(edge(place + half))
+  slope <- (stats::dnorm(edge(centre - half)) - stats::dnorm(edge(centre + half))) / blur
   fit <- stats::lm.fit(
     cbind(1, (at - centre) / pitch, mark(centre), slope, mark(expected - pitch),
       mark(expected + pitch)),

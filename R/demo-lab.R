@@ -30,11 +30,11 @@ demo_products <- list(
 #' Set up the demo lab
 #'
 #' Writes the batches of *Ardlow Works*, a made-up lab, into a folder: alumina beads (8-bit PNG with
-#' an information strip, bright rims, touching beads, one damaged file) and porous diffuser plates (16-bit TIFF,
-#' dark pores, uneven light), each with its batch list, method, calibration and specification, and
-#' `truth.csv` with what is known of every picture; and pictures of known scale for every way to
-#' calibrate: a graticule, scale bars at two magnifications, a tilted grid of dots, a TIFF with its
-#' scale in the tags, and a JPEG with nothing but a default.
+#' an information strip, bright rims, touching beads, one damaged file) and porous diffuser plates
+#' (16-bit TIFF, dark pores, uneven light), each with its batch list, method, calibration and
+#' specification, and `truth.csv` with what is known of every picture; and pictures of known scale
+#' for every way to calibrate: a graticule, scale bars at two magnifications, a tilted grid of dots,
+#' a TIFF with its scale in the tags, and a JPEG with nothing but a default.
 #'
 #' @param dir Folder to make; it must not exist, or be empty.
 #' @param products Which products, `"beads"` and `"plates"`, and `"scales"`: pictures to calibrate

@@ -34,10 +34,10 @@ as_tibble.bm_verdict <- function(x, ...) x$limits
 #'   and `spec`.
 #' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562);
 #'   quantities of sizes by Student's t with a jackknife over fields, and never narrower than a
-#'   bootstrap of the objects within fields shows (2,000 replicates, fixed seed): at a confidence of 95
-#'   % no rule that holds however much fields differ is more than a tenth narrower. Fewer than ten
-#'   objects, or than three beyond a percentile, tell nothing. The uncertainty of
-#'   the calibration and of the threshold (both taken as common to all fields of a sample) and the
+#'   bootstrap of the objects within fields shows (2,000 replicates, fixed seed). At a confidence of
+#'   95 % no rule that holds however much fields differ is more than a tenth narrower. Fewer than
+#'   ten objects, or than three beyond a percentile, tell nothing. The uncertainty of the
+#'   calibration and of the threshold (both taken as common to all fields of a sample) and the
 #'   repeatability that the specification states are added in quadrature (JCGM 100). With one field
 #'   there is no interval, and the guarded rule says undecided.
 #'

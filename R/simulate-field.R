@@ -23,7 +23,8 @@
 #' @param noise Standard deviation of the noise, in levels of 255.
 #' @param rim How much brighter objects are at their edges, in levels of 255, falling off over three
 #'   pixels, as in electron micrographs.
-#' @param texture Standard deviation of a grain of about six pixels in both phases, in levels of 255.
+#' @param texture Standard deviation of a grain of about six pixels in both phases, in levels of
+#'   255.
 #' @param strip Whether an information strip with a scale bar is added at the bottom.
 #' @param depth Bits per pixel, 8 or 16.
 #' @param seed Seed of the random numbers; the session's own stream is left alone.
