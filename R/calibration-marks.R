@@ -155,10 +155,10 @@ half_height_centre <- function(at, height, inside) {
 # Centres again, once the pitch is known: least squares of a box blurred by a Gaussian, of a width
 # and blur common to all marks, about each mark and its two neighbours over a ground that rises
 # evenly; so neither a blur that reaches the neighbours nor one of them missing shifts a mark.
-fitted_centres <- function(profile, centres) {
+fitted_centres <- function(profile, centres, call = rlang::caller_env()) {
   par <- NULL
   for (turn in 1:5) {
-    line <- fit_marks(centres, loose = 0.05)
+    line <- fit_marks(centres, loose = 0.05, call = call)
     # its neighbours stand where the line has them
     expected <- ifelse(line$used, line$origin + line$number * line$pitch, centres)
     fit <- function(k, par) {
