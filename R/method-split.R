@@ -5,7 +5,7 @@ format.bm_split <- function(x, ...) {
   t <- x$table
   c(
     paste0(
-      "<split> ", length(unique(t$objects)), " different counts at ", nrow(t), " depths from ",
+      "<split> by ", x$separate, ", ", length(unique(t$objects)), " different counts at ", nrow(t), " depths from ",
       100 * min(t$depth), " to ", 100 * max(t$depth), " %, count steady from ",
       100 * x$plateau[1], " to ", 100 * x$plateau[2], " %"
     ),
@@ -21,13 +21,14 @@ as_tibble.bm_split <- function(x, ...) x$table
 
 #' How the objects depend on the depth of a neck
 #'
-#' Splits a mask by [separate_watershed()] at a range of depths and counts the objects, those that
-#' are probably several still, and splits of what was probably one. A good depth lies where all
+#' Splits a mask by [separate_watershed()] or [separate_outlines()] at a range of depths and counts
+#' the objects, those that are probably several still, and splits of what was probably one. A good depth lies where all
 #' three are steady (the plateau) and the last two are low.
 #'
 #' @param mask A `bm_mask`.
 #' @param depths Depths to try, as shares of the smaller part's radius: numbers between 0 and 1, or
 #'   texts such as `"5 %"`.
+#' @param separate `"watershed"` or `"outlines"`.
 #' @return A `bm_split`: `table` (tibble: `depth`, `objects`, `merges`: objects of a solidity
 #'   below 0.9, `splits`: parts beyond the first of what is convex as a whole, with a solidity of
 #'   0.98 and more) and `plateau` (the longest run of depths over which the count changes by at most
@@ -39,8 +40,11 @@ as_tibble.bm_split <- function(x, ...) x$table
 #' )
 #' split_response(segment_auto(field, phase = "bright"))
 #' @export
-split_response <- function(mask, depths = c(0:10 / 50, 0.25, 0.3, 0.4, 0.5)) {
+split_response <- function(
+  mask, depths = c(0:10 / 50, 0.25, 0.3, 0.4, 0.5), separate = "watershed"
+) {
   check_mask(mask)
+  check_choice(separate, "separate", c("watershed", "outlines"))
   if (!(is.numeric(depths) || is.character(depths)) || length(depths) < 3) {
     bm_abort("{.arg depths} must be at least three shares, such as {.val 5 %}.", "argument")
   }
@@ -53,18 +57,21 @@ split_response <- function(mask, depths = c(0:10 / 50, 0.25, 0.3, 0.4, 0.5)) {
   whole <- suppressWarnings(measure_objects(find_objects(mask)))
   convex <- whole$solidity >= 0.98
   labels <- attr(whole, "objects")$labels
-  rows <- lapply(shares, function(share) split_at(mask, share, labels, convex))
+  way <- if (separate == "outlines") separate_outlines else separate_watershed
+  rows <- lapply(shares, function(share) split_at(mask, share, labels, convex, way))
   table <- tibble::tibble(depth = shares, !!!do.call(rbind, rows))
 
   structure(
-    list(table = table, plateau = longest_plateau(table$depth, table$objects)),
+    list(
+      table = table, plateau = longest_plateau(table$depth, table$objects), separate = separate
+    ),
     class = c("bm_split", "bemrick")
   )
 }
 
 # One row at one depth; `labels` of the objects as they hang together, and which are `convex`.
-split_at <- function(mask, share, labels, convex) {
-  parts <- suppressWarnings(separate_watershed(mask, paste(100 * share, "%")))
+split_at <- function(mask, share, labels, convex, way) {
+  parts <- suppressWarnings(way(mask, paste(100 * share, "%")))
   measures <- suppressWarnings(measure_objects(parts))
   inside <- parts$labels > 0
   owner <- integer(parts$count)

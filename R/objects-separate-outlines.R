@@ -16,7 +16,7 @@
 #'   made the mask, else along its pixels.
 #' @param depth How much narrower a neck must be than the smaller of the two parts, as in
 #'   [separate_watershed()]: a share of that part's radius such as `"5 %"`, a number in pixels or a
-#'   string with a unit; at least three quarters of a pixel.
+#'   string with a unit; at least three quarters of a pixel. [split_response()] shows what it does.
 #' @return A `bm_objects`, numbered in reading order. Pixels of overlaps belong to the particle they
 #'   lie deepest in; a particle that lies under another may consist of several pieces.
 #'   [measure_objects()] adds the measures `whole_area`, `whole_ecd`, `whole_major`, `whole_minor`

@@ -157,7 +157,9 @@ good_calls <- function() {
     separate_cuts = list(objects = objects, cuts = cuts),
     separate_watershed = list(mask = mask, depth = "1 px", on = "distance", seeds = NULL),
     separate_outlines = list(mask = mask, depth = "1 px"),
-    split_response = list(mask = mask, depths = c("1 %", "5 %", "20 %")),
+    split_response = list(
+      mask = mask, depths = c("1 %", "5 %", "20 %"), separate = "watershed"
+    ),
     share_of_sizes = list(distribution = distribution, above = 1, below = 20),
     shrink_field = list(field = field, times = 2),
     sieve_openings = list(series = "R20/3", from = "10 um", to = "1 mm"),

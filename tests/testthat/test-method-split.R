@@ -27,7 +27,16 @@ test_that("the count, merges and splits are those of the masks split at each dep
   split <- split_response(mask_of(long), c(0, 0.01, 0.3))
   expect_equal(split$table$splits, split$table$objects - 1)
   expect_equal(split$table$merges, c(0, 0, 0))
-  expect_output(print(response), "7 objects, 0 suspected merges")
+  expect_output(print(response), "by watershed, .*7 objects, 0 suspected merges")
+  # the same by outlines
+  outlines <- split_response(mask, c("5 %", "30 %", "60 %"), "outlines")
+  for (k in 1:3) {
+    expect_equal(
+      outlines$table$objects[k], separate_outlines(mask, paste(100 * t$depth[k], "%"))$count
+    )
+  }
+  expect_equal(outlines$table$objects[1], 7)
+  expect_output(print(outlines), "by outlines")
 })
 
 test_that("the plateau is the longest run of depths with a steady count", {
