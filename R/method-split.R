@@ -5,8 +5,8 @@ format.bm_split <- function(x, ...) {
   t <- x$table
   c(
     paste0(
-      "<split> by ", x$separate, ", ", length(unique(t$objects)), " different counts at ", nrow(t), " depths from ",
-      100 * min(t$depth), " to ", 100 * max(t$depth), " %, count steady from ",
+      "<split> by ", x$separate, ", ", length(unique(t$objects)), " different counts at ",
+      nrow(t), " depths from ", 100 * min(t$depth), " to ", 100 * max(t$depth), " %, count steady from ",
       100 * x$plateau[1], " to ", 100 * x$plateau[2], " %"
     ),
     paste0(
@@ -22,8 +22,8 @@ as_tibble.bm_split <- function(x, ...) x$table
 #' How the objects depend on the depth of a neck
 #'
 #' Splits a mask by [separate_watershed()] or [separate_outlines()] at a range of depths and counts
-#' the objects, those that are probably several still, and splits of what was probably one. A good depth lies where all
-#' three are steady (the plateau) and the last two are low.
+#' the objects, those that are probably several still, and splits of what was probably one. A good
+#' depth lies where all three are steady (the plateau) and the last two are low.
 #'
 #' @param mask A `bm_mask`.
 #' @param depths Depths to try, as shares of the smaller part's radius: numbers between 0 and 1, or
