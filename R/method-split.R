@@ -6,8 +6,8 @@ format.bm_split <- function(x, ...) {
   c(
     paste0(
       "<split> by ", x$separate, ", ", length(unique(t$objects)), " different counts at ",
-      nrow(t), " depths from ", 100 * min(t$depth), " to ", 100 * max(t$depth), " %, count steady from ",
-      100 * x$plateau[1], " to ", 100 * x$plateau[2], " %"
+      nrow(t), " depths from ", 100 * min(t$depth), " to ", 100 * max(t$depth), " %, ",
+      "count steady from ", 100 * x$plateau[1], " to ", 100 * x$plateau[2], " %"
     ),
     paste0(
       "  ", format(paste(100 * t$depth, "%")), "  ", format(t$objects), " objects, ",
