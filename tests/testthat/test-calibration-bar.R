@@ -239,3 +239,24 @@ test_that("bars out of focus, plain and with ticks, are as long as they were dra
   expect_null(fit_bar(as.numeric(seq_len(200) %in% 40:150), c(39, 150)))
   expect_null(fit_bar(as.numeric(seq_len(200) > 40), c(40, 200)))
 })
+
+test_that("ends lie at half height, at the frame where the bar reaches it", {
+  expect_equal(bar_ends(rep(c(1, 0), c(60, 40)), 1, 60)[1:2], list(left = 0, right = 60))
+  expect_equal(bar_ends(rep(c(0, 1), c(40, 60)), 41, 100)[1:2], list(left = 40, right = 100))
+  expect_equal(bar_ends(rep(1, 50), 1, 50)[1:2], list(left = 0, right = 50))
+  edge <- c(rep(0, 20), 0.25, rep(1, 50), 0.75, rep(0, 20))
+  ends <- bar_ends(edge, 21, 72)
+  expect_equal(ends$left, 20.5 + 1 / 3)
+  expect_equal(ends$right, 71.5 + 1 / 3)
+})
+
+test_that("a row of dots runs through their middles", {
+  m <- matrix(20, 40, 300)
+  for (x in 20 + 25 * 0:8) m[18:22, x:(x + 4)] <- 220
+  m[19:21, 20 + 25 * 8 + 0:4] <- 220
+  scale <- calibration_from_bar(as_field(m, 8), "200 um", box = c(0, 0, 300, 40))
+  expect_match(scale$found, "a row of 9 dots")
+  expect_equal(unname(scale$evidence$left), c(21.5, 19.5))
+  expect_equal(unname(scale$evidence$right), c(221.5, 19.5))
+  expect_equal(scale$pixel[["x"]], 1)
+})

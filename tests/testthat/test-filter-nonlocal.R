@@ -56,4 +56,11 @@ test_that("noise is measured, or given, or asked for; lengths are rounded to pix
     filter_nonlocal(as_field(matrix(7, 7, 40))), "less than 8", class = "bemrick_error_noise"
   )
   expect_equal(filter_nonlocal(as_field(matrix(7, 1, 1)), noise = 3)$pixels, matrix(7, 1, 1))
+
+  # what is not said, and the ends of what is taken
+  expect_identical(filter_nonlocal(field, noise = 20)$pixels, filter_nonlocal(field, 5, 20)$pixels)
+  narrow <- as_field(matrix(100 + 20 * stats::rnorm(8 * 60), 8), 8)
+  expect_match(tail(trail_of(filter_nonlocal(narrow))$decided, 1), "noise")
+  expect_error(filter_nonlocal(field, 2, 65536), class = "bemrick_error_argument")
+  expect_equal(dim(filter_nonlocal(field, 2, 65535)$pixels), c(50, 50))
 })
