@@ -25,8 +25,8 @@ core_box <- function(pixels, rx, ry, threads = 1L) {
     .Call(`_bemrick_core_box`, pixels, rx, ry, threads)
 }
 
-core_nonlocal <- function(pixels, reach_x, reach_y, patch, noise, fall, threads = 1L) {
-    .Call(`_bemrick_core_nonlocal`, pixels, reach_x, reach_y, patch, noise, fall, threads)
+core_nonlocal <- function(pixels, reach_x, reach_y, noise, threads = 1L) {
+    .Call(`_bemrick_core_nonlocal`, pixels, reach_x, reach_y, noise, threads)
 }
 
 core_convolve <- function(pixels, kernel, threads = 1L) {

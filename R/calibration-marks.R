@@ -33,8 +33,7 @@ calibration_from_marks <- function(field, pitch, name = NULL) {
   pixel <- q$value / line$pitch
   found <- paste0(
     "from ", sum(line$used), " marks every ", format(q$value), " ", q$unit, ", residuals ",
-    signif(line$sd, 2), " px, turned ",
-    format(round(-turn$angle * 180 / pi, 2)), " degrees"
+    signif(line$sd, 2), " px, turned ", format(round(-turn$angle * 180 / pi, 2)), " degrees"
   )
   span <- diff(range(centres[line$used]))
   # beside the residuals (of few marks widened to Student's), what the pixel grid leaves in a mark's
@@ -132,12 +131,11 @@ mark_centres <- function(profile) {
   end <- cumsum(runs$lengths)
   # one that reaches the end of the profile may be cut
   marks <- which(runs$values & end < n & end > runs$lengths)
-  centres <- vapply(
+
+  vapply(
     marks,
     function(k) half_height_centre(profile$at, height, (end[k] - runs$lengths[k] + 1):end[k]), 0
   )
-
-  centres[!is.na(centres)]
 }
 
 half_height_centre <- function(at, height, inside) {

@@ -39,7 +39,7 @@ filter_nonlocal <- function(field, radius = 5, noise = NULL) {
   pixels <- if (used < 1e-6 * top_level(field)) {
     field$pixels  # nothing to take away
   } else {
-    core_nonlocal(field$pixels, r[["x"]], r[["y"]], 2L, used, 0.6, thread_count())
+    core_nonlocal(field$pixels, r[["x"]], r[["y"]], used, thread_count())
   }
 
   filtered(

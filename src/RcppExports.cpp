@@ -94,19 +94,17 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_nonlocal
-Rcpp::NumericMatrix core_nonlocal(const Rcpp::NumericMatrix& pixels, int reach_x, int reach_y, int patch, double noise, double fall, int threads);
-RcppExport SEXP _bemrick_core_nonlocal(SEXP pixelsSEXP, SEXP reach_xSEXP, SEXP reach_ySEXP, SEXP patchSEXP, SEXP noiseSEXP, SEXP fallSEXP, SEXP threadsSEXP) {
+Rcpp::NumericMatrix core_nonlocal(const Rcpp::NumericMatrix& pixels, int reach_x, int reach_y, double noise, int threads);
+RcppExport SEXP _bemrick_core_nonlocal(SEXP pixelsSEXP, SEXP reach_xSEXP, SEXP reach_ySEXP, SEXP noiseSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
     Rcpp::traits::input_parameter< int >::type reach_x(reach_xSEXP);
     Rcpp::traits::input_parameter< int >::type reach_y(reach_ySEXP);
-    Rcpp::traits::input_parameter< int >::type patch(patchSEXP);
     Rcpp::traits::input_parameter< double >::type noise(noiseSEXP);
-    Rcpp::traits::input_parameter< double >::type fall(fallSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_nonlocal(pixels, reach_x, reach_y, patch, noise, fall, threads));
+    rcpp_result_gen = Rcpp::wrap(core_nonlocal(pixels, reach_x, reach_y, noise, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -735,7 +733,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 4},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 4},
     {"_bemrick_core_box", (DL_FUNC) &_bemrick_core_box, 4},
-    {"_bemrick_core_nonlocal", (DL_FUNC) &_bemrick_core_nonlocal, 7},
+    {"_bemrick_core_nonlocal", (DL_FUNC) &_bemrick_core_nonlocal, 5},
     {"_bemrick_core_convolve", (DL_FUNC) &_bemrick_core_convolve, 3},
     {"_bemrick_core_sobel", (DL_FUNC) &_bemrick_core_sobel, 4},
     {"_bemrick_core_grey_extreme", (DL_FUNC) &_bemrick_core_grey_extreme, 6},

@@ -47,9 +47,9 @@ Rcpp::NumericMatrix core_box(const Rcpp::NumericMatrix& pixels, int rx, int ry, 
 
 // [[Rcpp::export]]
 Rcpp::NumericMatrix core_nonlocal(const Rcpp::NumericMatrix& pixels, int reach_x, int reach_y,
-                                  int patch, double noise, double fall, int threads = 1) {
+                                  double noise, int threads = 1) {
   Rcpp::NumericMatrix out = like(pixels);
-  bm::nonlocal_means(plane(pixels), writable(out), {reach_x, reach_y, patch, noise, fall}, threads,
+  bm::nonlocal_means(plane(pixels), writable(out), {reach_x, reach_y, noise}, threads,
                      pause_for_user);
   return out;
 }

@@ -16,16 +16,14 @@ ref_median <- function(m, rx, ry) {
   out
 }
 
-ref_nonlocal <- function(m, rx, ry, patch, noise, fall) {
-  around <- function(y, x) {
-    m[mirror(y + (-patch):patch, nrow(m)), mirror(x + (-patch):patch, ncol(m))]
-  }
+ref_nonlocal <- function(m, rx, ry, noise) {
+  around <- function(y, x) m[mirror(y + -2:2, nrow(m)), mirror(x + -2:2, ncol(m))]
   out <- m
   for (y in seq_len(nrow(m))) for (x in seq_len(ncol(m))) {
     sum <- total <- 0
     for (dy in -ry:ry) for (dx in -rx:rx) {
       unlike <- mean((around(y, x) - around(y + dy, x + dx))^2) / noise^2
-      weight <- max(1 - max(unlike - 2, 0) / fall^2 / 16, 0)^16
+      weight <- max(1 - max(unlike - 2, 0) / 0.36 / 16, 0)^16
       sum <- sum + weight * m[mirror(y + dy, nrow(m)), mirror(x + dx, ncol(m))]
       total <- total + weight
     }

@@ -1,19 +1,18 @@
 test_that("the mean of pixels whose patches are alike equals the plain sum", {
   set.seed(203)
   for (m in random_pictures(25, most = 12)) {
-    patch <- sample(3, 1)
     reach <- sample(0:4, 2, TRUE)
     noise <- stats::runif(1, 5, 60)
     expect_equal(
-      core_nonlocal(m, reach[1], reach[2], patch, noise, 0.6),
-      ref_nonlocal(m, reach[1], reach[2], patch, noise, 0.6), tolerance = 1e-5
+      core_nonlocal(m, reach[1], reach[2], noise), ref_nonlocal(m, reach[1], reach[2], noise),
+      tolerance = 1e-5
     )
   }
   # across the joints of tiles (64 columns, 256 rows), and on two threads
   m <- matrix(stats::rnorm(280 * 140, 100, 20), 280)
-  whole <- core_nonlocal(m, 3L, 5L, 2L, 20, 0.6)
-  expect_identical(core_nonlocal(m, 3L, 5L, 2L, 20, 0.6, threads = 2L), whole)
-  part <- core_nonlocal(m[230:280, 40:90], 3L, 5L, 2L, 20, 0.6)
+  whole <- core_nonlocal(m, 3L, 5L, 20)
+  expect_identical(core_nonlocal(m, 3L, 5L, 20, threads = 2L), whole)
+  part <- core_nonlocal(m[230:280, 40:90], 3L, 5L, 20)
   expect_equal(part[8:42, 8:42], whole[237:271, 47:81], tolerance = 1e-5)
 })
 
@@ -45,7 +44,7 @@ test_that("noise is measured, or given, or asked for; lengths are rounded to pix
   expect_true(all(is.finite(filter_nonlocal(field, 3, 1e-3)$pixels)))
   scaled <- calibrate(field, calibration_from_length(c(x = 200, y = 100), "100 um"))
   expect_equal(
-    filter_nonlocal(scaled, "1.4 um", 20)$pixels, core_nonlocal(field$pixels, 3L, 1L, 2L, 20, 0.6)
+    filter_nonlocal(scaled, "1.4 um", 20)$pixels, core_nonlocal(field$pixels, 3L, 1L, 20)
   )
   expect_error(filter_nonlocal(field, 51), "at most 50", class = "bemrick_error_argument")
   expect_error(filter_nonlocal(field, 1.5), "whole number", class = "bemrick_error_argument")

@@ -14,9 +14,13 @@
 namespace bm {
 
 struct NonlocalRule {
-  ptrdiff_t reach_x, reach_y, patch;  // radii in pixels
-  double noise, fall;  // deviation of the noise; how many of it the weights fall over
+  ptrdiff_t reach_x, reach_y;  // in pixels
+  double noise;                // standard deviation
 };
+constexpr ptrdiff_t patch_radius = 2, patch_width = 2 * patch_radius + 1;
+// Weights fall off over so many standard deviations of the noise (found by simulation:
+// bench/noise.R).
+constexpr double weight_fall = 0.6;
 
 // Sums of squared differences along rows move on by a column: the one that enters goes where the
 // one that leaves was kept. A difference that alone takes all weight counts no more than that, so
@@ -33,33 +37,20 @@ BM_CLONES inline void next_column(const float* a, const float* b, float most,
 // By std::max() the compiler would branch, and not vectorise.
 BM_INLINE float positive_part(float v) { return 0.5f * (v + std::fabs(v)); }
 
-// Weights of patches 2 P + 1 high: exp(-t) as (1 - t / 16)^16, zero from t = 16, where t is by how
-// much the sum exceeds that of like patches, as a share of the fall.
-template <size_t P>
-BM_INLINE void weigh(const float* across, float like, float per_fall, float* __restrict to,
-                     size_t n) {
+// Weights of patches: exp(-t) as (1 - t / 16)^16, zero from t = 16, where t is by how much the sum
+// exceeds that of like patches, as a share of the fall.
+BM_CLONES inline void weigh(const float* across, float like, float per_fall, float* __restrict to,
+                            size_t n) {
   for (size_t i = 0; i < n; ++i) {
     float sum = across[i];
     BM_UNROLL
-    for (size_t k = 1; k <= 2 * P; ++k) sum += across[i + k];
+    for (ptrdiff_t k = 1; k < patch_width; ++k) sum += across[i + static_cast<size_t>(k)];
     float w = positive_part(1 - positive_part(sum - like) * per_fall * (1.0f / 16));
     w *= w;
     w *= w;
     w *= w;
     to[i] = w * w;
   }
-}
-BM_CLONES inline void weigh_3(const float* across, float like, float per_fall, float* __restrict to,
-                              size_t n) {
-  weigh<1>(across, like, per_fall, to, n);
-}
-BM_CLONES inline void weigh_5(const float* across, float like, float per_fall, float* __restrict to,
-                              size_t n) {
-  weigh<2>(across, like, per_fall, to, n);
-}
-BM_CLONES inline void weigh_7(const float* across, float like, float per_fall, float* __restrict to,
-                              size_t n) {
-  weigh<3>(across, like, per_fall, to, n);
 }
 BM_CLONES inline void add_weighted(const float* weight, const float* grey, float* __restrict sum,
                                    float* __restrict total, size_t n) {
@@ -74,13 +65,13 @@ class NonlocalTile {
  public:
   NonlocalTile(const NonlocalRule& rule, size_t rows, size_t cols)
       : rule_(rule),
-        margin_x_(rule.reach_x + rule.patch),
-        margin_y_(rule.reach_y + rule.patch),
+        margin_x_(rule.reach_x + patch_radius),
+        margin_y_(rule.reach_y + patch_radius),
         tall_(rows + 2 * static_cast<size_t>(margin_y_)),
         grey_(tall_ * (cols + 2 * static_cast<size_t>(margin_x_))),
         sum_(rows * cols),
         total_(rows * cols),
-        squares_(tall_ * static_cast<size_t>(2 * rule.patch + 1)),
+        squares_(tall_ * static_cast<size_t>(patch_width)),
         across_(tall_),
         weight_(tall_) {}
 
@@ -121,26 +112,24 @@ class NonlocalTile {
 
   // Every pixel of the tile with the one at (dx, dy) from it, and with the one opposite.
   void shift(ptrdiff_t dx, ptrdiff_t dy) {
-    const ptrdiff_t first = std::min<ptrdiff_t>(0, -dy), last = std::max(rows_, rows_ - dy),
-                    width = 2 * rule_.patch + 1;
+    const ptrdiff_t first = std::min<ptrdiff_t>(0, -dy), last = std::max(rows_, rows_ - dy);
     const size_t high = static_cast<size_t>(last - first),
-                 taller = high + static_cast<size_t>(width - 1);
-    const double variance = rule_.noise * rule_.noise, fall = variance * rule_.fall * rule_.fall,
-                 pixels = static_cast<double>(width * width);
+                 taller = high + static_cast<size_t>(patch_width - 1);
+    const double variance = rule_.noise * rule_.noise, fall = variance * weight_fall * weight_fall,
+                 pixels = static_cast<double>(patch_width * patch_width);
     const float like = static_cast<float>(2 * variance * pixels),
                 per_fall = static_cast<float>(1 / (fall * pixels)),
                 most = static_cast<float>((2 * variance + 16 * fall) * pixels);
-    const auto weigh = rule_.patch == 1 ? weigh_3 : rule_.patch == 2 ? weigh_5 : weigh_7;
     std::fill(squares_.begin(), squares_.end(), 0.0f);
     std::fill(across_.begin(), across_.end(), 0.0f);
     auto enter = [&](ptrdiff_t x) {
-      float* to = squares_.data() + static_cast<size_t>((x + margin_x_) % width) * tall_;
-      next_column(grey(x, first - rule_.patch), grey(x + dx, first - rule_.patch + dy), most, to,
+      float* to = squares_.data() + static_cast<size_t>((x + margin_x_) % patch_width) * tall_;
+      next_column(grey(x, first - patch_radius), grey(x + dx, first - patch_radius + dy), most, to,
                   across_.data(), taller);
     };
-    for (ptrdiff_t x = -dx - rule_.patch; x < -dx + rule_.patch; ++x) enter(x);
+    for (ptrdiff_t x = -dx - patch_radius; x < -dx + patch_radius; ++x) enter(x);
     for (ptrdiff_t x = -dx; x < cols_; ++x) {
-      enter(x + rule_.patch);
+      enter(x + patch_radius);
       weigh(across_.data(), like, per_fall, weight_.data(), high);
       if (x >= 0)
         add_weighted(weight_.data() - first, grey(x + dx, dy), of(sum_, x), of(total_, x),
