@@ -51,7 +51,9 @@ objects_needed <- function(
   part <- sampling_part(statistic, d$field, alone = length(unique(d$field)) == 1)
   if (is.na(part$u)) {
     bm_abort(
-      "How objects differ is not known from {d$n} of them: at least ten are needed.", "empty"
+      "How objects differ is not known from {d$n} of them: at least ten are needed, and three beyond
+       a percentile.",
+      "empty"
     )
   }
   reach <- stats::qnorm((1 + confidence) / 2) * part$u

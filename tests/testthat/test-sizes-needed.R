@@ -49,6 +49,9 @@ test_that("wanted numbers are counted from two fields on, by the quantile of bot
   expect_error(fields_needed(0.3), "at least two", class = "bemrick_error_empty")
   expect_error(fields_needed(values, "0 %"), class = "bemrick_error_argument")
   run <- made_run(c(0.3, 0.3), 1:40 + 0)
+  expect_error(
+    objects_needed(run, p = 99.9), "three beyond\\s+a percentile", class = "bemrick_error_empty"
+  )
   expect_error(objects_needed(run, confidence = 1), class = "bemrick_error_argument")
   expect_error(objects_needed(run, confidence = 0.49), class = "bemrick_error_argument")
   expect_error(objects_needed(run, p = 101), class = "bemrick_error_argument")
