@@ -12,3 +12,20 @@ test_that("shifts are drawn at their heights with their intervals in words", {
     expect_error(autoplot(shift, wrong), class = "bemrick_error_argument")
   }
 })
+
+test_that("words of a shift stand beside the end with more room", {
+  all <- accept_objects(measured_beads())
+  large <- accept_objects(measured_beads(), ecd = c("14 um", NA))
+  for (two in list(list(all, large), list(large, all))) {
+    shift <- compare_distributions(two[[1]], two[[2]])
+    drawn <- autoplot(shift)$layers[[3]]$data
+    s <- shift$shifts
+    expect_equal(drawn$left, pmin(s$a, s$b))
+    expect_equal(drawn$right, pmax(s$a, s$b))
+    sign <- if (s$shift[2] > 0) "\\+" else "-"
+    expect_match(drawn$text[2], paste0("^  D50: ", sign, signif(abs(s$shift[2]), 3), " \u00b5m"))
+    built <- ggplot2::layer_data(autoplot(shift), 3)
+    expect_equal(built$x, ifelse(drawn$outward, drawn$right, drawn$left))
+    expect_equal(built$hjust, ifelse(drawn$outward, 0, 1))
+  }
+})
