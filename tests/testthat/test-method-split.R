@@ -36,7 +36,17 @@ test_that("the count, merges and splits are those of the masks split at each dep
     )
   }
   expect_equal(outlines$table$objects[1], 7)
-  expect_output(print(outlines), "by outlines")
+  expect_match(
+    format(outlines)[1],
+    paste(
+      "^<split> by outlines, . different counts at 3 depths from 5 to 60 %,",
+      "count steady from [0-9]+ to [0-9]+ %$"
+    )
+  )
+  # two that cross, which distances take for one or for more than two
+  crossed <- ellipse_mask(rbind(c(60, 60, 50, 14, 30), c(60, 60, 50, 14, 120)))
+  expect_equal(split_response(crossed, 1:3 / 20, "outlines")$table$objects, c(2, 2, 2))
+  expect_false(any(split_response(crossed, 1:3 / 20)$table$objects == 2))
 })
 
 test_that("the plateau is the longest run of depths with a steady count", {

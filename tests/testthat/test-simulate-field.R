@@ -61,3 +61,40 @@ test_that("what cannot be drawn is refused", {
   expect_error(small_beads(depth = 12), class = "bemrick_error_argument")
   expect_error(small_beads(diameter = "20 parsec"), class = "bemrick_error_quantity")
 })
+
+test_that("rims and grain change the grey, and nothing of what is drawn", {
+  draw <- function(...) {
+    simulate_field(
+      width = 160, height = 120, count = 6, diameter = "20 um", noise = 0, uneven = 0, seed = 3, ...
+    )
+  }
+  plain <- draw()
+  expect_identical(draw(rim = 0, texture = 0)$pixels, plain$pixels)
+  rimmed <- draw(rim = 40)
+  expect_identical(rimmed$truth, plain$truth)
+  more <- rimmed$pixels - plain$pixels
+  objects <- plain$truth$objects
+  from <- function(k) {
+    sqrt((col(more) - 0.5 - objects$x_px[k])^2 + (row(more) - 0.5 - objects$y_px[k])^2)
+  }
+  k <- which(objects$whole)[1]
+  radius <- objects$ecd_um[k] / 0.6 / 2
+  # brightest just inside the edge, by most of the rim; the middle and the ground as they were
+  expect_gt(mean(more[abs(from(k) - radius + 1.5) < 0.5]), 20)
+  expect_lt(max(abs(more[from(k) < radius - 10])), 1)
+  expect_gte(min(more), 0)
+  grained <- draw(texture = 10, blur = 0)$pixels - draw(blur = 0)$pixels
+  expect_equal(stats::sd(grained), 10, tolerance = 0.1)
+  expect_gt(stats::cor(as.vector(grained[, -1]), as.vector(grained[, -160])), 0.8)
+  # what is not said
+  expect_identical(
+    simulate_field(width = 60, height = 50, count = 1, seed = 4)$pixels,
+    simulate_field(
+      width = 60, height = 50, count = 1, diameter = "24 um", spread = 1.2, pixel = "0.6 um",
+      contrast = 110, blur = 0.8, uneven = 0.05, noise = 5, rim = 0, texture = 0, depth = 8,
+      seed = 4
+    )$pixels
+  )
+  expect_error(draw(rim = -1), class = "bemrick_error_argument")
+  expect_error(draw(texture = 256), class = "bemrick_error_argument")
+})
