@@ -134,10 +134,10 @@ names_of_words <- function(text) {
 numbers_of_words <- function(text, name, count = 4) {
   if (is.null(text)) return(NULL)
   values <- vapply(strsplit(text, ",")[[1]], number_of_words, 0, name = name, USE.NAMES = FALSE)
-  if (length(values) != count) {
-    shown <- if (count == 2) "two" else "four"
+  if (!is.null(count) && length(values) != count) {
     usage(paste0(
-      "--", name, " must be ", shown, " numbers with commas between, not \"", text, "\"."
+      "--", name, " must be ", c("one", "two", "three", "four")[count],
+      " numbers with commas between, not \"", text, "\"."
     ))
   }
   values

@@ -196,18 +196,36 @@ as_regions <- function(regions, call = rlang::caller_env()) {
 # As a method writes it.
 region_words <- function(region) stats::setNames(list(unlist(region$numbers)), region$kind)
 
-# Pixels whose centres lie in the region.
-inside_region <- function(region, field, call = rlang::caller_env()) {
+# The region's numbers in pixels of the field.
+region_pixels <- function(region, field, call = rlang::caller_env()) {
   axis <- switch(region$kind,
     box = c("x", "y", "x", "y"),
     circle = c("x", "y", "x"),
     ring = c("x", "y", "x", "x"),
     rep(c("x", "y"), length(region$numbers) / 2)
   )
-  v <- unlist(Map(
+  unlist(Map(
     function(q, a) length_in_pixels(q, field$calibration, "region", -Inf, call)[[a]],
     region$numbers, axis
   ))
+}
+
+# Left, top, right and bottom of what it covers.
+region_extent <- function(region, field, call = rlang::caller_env()) {
+  v <- region_pixels(region, field, call)
+  if (region$kind == "box") return(v)
+  if (region$kind == "polygon") {
+    x <- v[c(TRUE, FALSE)]
+    y <- v[c(FALSE, TRUE)]
+    return(c(min(x), min(y), max(x), max(y)))
+  }
+  reach <- v[length(v)] * c(1, 1 / pixel_ratio(field$calibration))
+  c(v[1:2] - reach, v[1:2] + reach)
+}
+
+# Pixels whose centres lie in the region.
+inside_region <- function(region, field, call = rlang::caller_env()) {
+  v <- region_pixels(region, field, call)
   x <- matrix(
     seq_len(ncol(field$pixels)) - 0.5, nrow(field$pixels), ncol(field$pixels), byrow = TRUE
   )

@@ -77,6 +77,11 @@ field_pixel <- function(field) {
   }
 }
 
+# Height of a pixel over its width.
+pixel_ratio <- function(calibration) {
+  if (is.null(calibration$pixel)) 1 else calibration$pixel[["y"]] / calibration$pixel[["x"]]
+}
+
 # The same rows and columns of everything the field holds by pixel.
 cut_field <- function(field, rows, cols) {
   same <- identical(field$pixels, field$picture)

@@ -30,12 +30,6 @@ grey_raster <- function(pixels, top) {
   structure(shades[t(shade) + 1L], dim = dim(pixels), class = "raster")  # by rows, as rasters are
 }
 
-# Height of a pixel over its width, so that pictures with pixels that are not square are drawn as
-# the sample is.
-pixel_ratio <- function(calibration) {
-  if (is.null(calibration$pixel)) 1 else calibration$pixel[["y"]] / calibration$pixel[["x"]]
-}
-
 # A bar of a round length under the picture, ticked at both ends and the middle, its length above.
 scale_bar <- function(width, height, calibration) {
   bar <- bar_marks(width, height, calibration)

@@ -7,6 +7,9 @@ plot.bemrick <- function(x, ...) print(ggplot2::autoplot(x, ...))
 plot.bm_measures <- plot.bemrick
 
 #' @export
+plot.bm_finds <- plot.bemrick
+
+#' @export
 plot.bm_histogram <- plot.bemrick
 
 #' @exportS3Method ggplot2::autoplot bemrick

@@ -33,13 +33,7 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
   check_measures(measures)
   check_choice(edge, "edge", c("drop", "frame", "keep"))
 
-  limits <- list(...)
-  if (length(limits) > 0 && !rlang::is_named(limits)) {
-    bm_abort(
-      "Every limit must be named by its measure, such as {.code ecd = c(\"2 um\", NA)}.", "argument"
-    )
-  }
-  check_known(names(limits), names(measure_table), "measure")
+  limits <- check_limits(list(...), names(measure_table))
   reason <- ifelse(startsWith(measures$reason, "by hand:"), measures$reason, "")
   cut <- switch(edge, drop = measures$on_edge, frame = on_forbidden_side(measures), keep = FALSE)
   reason[reason == "" & cut] <- if (edge == "frame") {
@@ -54,7 +48,6 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
     reason[reason == "" & narrow] <- paste("narrower than", as.character(resolve))
   }
   for (name in names(limits)) {
-    range <- read_limits(limits[[name]], name, unit)
     value <- measures[[measure_column(name, unit)]]
     if (is.null(value)) {
       bm_abort(c(
@@ -62,11 +55,8 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
         i = "Set {.code measure_objects(inside = TRUE)} or {.code neighbours = TRUE}."
       ), "argument")
     }
-    reason[reason == "" & !is.na(range[1]) & value < range[1]] <- paste(
-      name, "below", range_text(limits[[name]], 1)
-    )
-    reason[reason == "" & !is.na(range[2]) & value > range[2]] <- paste(
-      name, "above", range_text(limits[[name]], 2)
+    reason <- beyond_limit(
+      reason, value, limits[[name]], name, unit, measure_table[[name]]$power
     )
   }
   measures$accepted <- reason == ""
@@ -82,6 +72,28 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
   new_measures(measures, attr(measures, "objects"), trail)
 }
 register_step("accept_objects", takes = "bm_measures", gives = "bm_measures")
+
+# Limits named by measures that are known.
+check_limits <- function(limits, known, call = rlang::caller_env()) {
+  if (length(limits) > 0 && !rlang::is_named(limits)) {
+    bm_abort(
+      "Every limit must be named by its measure, such as {.code {known[1]} = c(\"2 um\", NA)}.",
+      "argument", call = call
+    )
+  }
+  check_known(names(limits), known, "measure", call = call)
+  limits
+}
+
+# The reasons with this limit's where a value breaks it and no rule before it did.
+beyond_limit <- function(reason, value, limit, name, unit, power, call = rlang::caller_env()) {
+  range <- read_limits(limit, name, unit, power, call)
+  low <- reason == "" & (value < range[1]) %in% TRUE
+  high <- reason == "" & (value > range[2]) %in% TRUE
+  reason[low] <- paste(name, "below", range_text(limit, 1))
+  reason[high] <- paste(name, "above", range_text(limit, 2))
+  reason
+}
 
 # Two sides of the frame (and the excluded area) are forbidden, the other two allowed: over
 # fields side by side every object is then counted once.
@@ -119,7 +131,9 @@ warn_of_resolution <- function(width) {
 }
 
 # c(lowest, highest) in the unit of the table.
-read_limits <- function(limit, name, unit, call = rlang::caller_env()) {
+read_limits <- function(
+  limit, name, unit, power = measure_table[[name]]$power, call = rlang::caller_env()
+) {
   limit <- if (is.atomic(limit) || rlang::is_bare_list(limit)) as.list(limit)
   if (length(limit) != 2) {
     bm_abort(
@@ -128,7 +142,6 @@ read_limits <- function(limit, name, unit, call = rlang::caller_env()) {
       "argument", call = call
     )
   }
-  power <- measure_table[[name]]$power
   range <- vapply(
     limit,
     function(x) {

@@ -62,7 +62,7 @@ check_step_values <- function(step, call) {
     limit <- step$args[[name]]
     units <- vapply(as.list(limit), function(x) parse_quantity(x, name, call)$unit, "")
     given <- !is.na(unlist(limit))
-    read_limits(limit, name, if (all(units[given] %in% c("", "px"))) "px" else "um", call)
+    read_limits(limit, name, if (all(units[given] %in% c("", "px"))) "px" else "um", call = call)
   }
 }
 

@@ -210,6 +210,64 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_contour_points
+Rcpp::NumericMatrix core_contour_points(const Rcpp::NumericMatrix& pixels, int level, double least_slope);
+RcppExport SEXP _bemrick_core_contour_points(SEXP pixelsSEXP, SEXP levelSEXP, SEXP least_slopeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< int >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type least_slope(least_slopeSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_contour_points(pixels, level, least_slope));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_sights
+Rcpp::NumericMatrix core_sights(const Rcpp::NumericMatrix& pixels, const Rcpp::List& levels, double aspect, const Rcpp::NumericVector& pose);
+RcppExport SEXP _bemrick_core_sights(SEXP pixelsSEXP, SEXP levelsSEXP, SEXP aspectSEXP, SEXP poseSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::List& >::type levels(levelsSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type pose(poseSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_sights(pixels, levels, aspect, pose));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_quick_noise
+double core_quick_noise(const Rcpp::NumericMatrix& pixels);
+RcppExport SEXP _bemrick_core_quick_noise(SEXP pixelsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_quick_noise(pixels));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_locate
+Rcpp::NumericMatrix core_locate(const Rcpp::NumericMatrix& pixels, const Rcpp::List& levels, double aspect, double spacing, const Rcpp::NumericVector& range, double score, double overlap, double most, bool either, int threads);
+RcppExport SEXP _bemrick_core_locate(SEXP pixelsSEXP, SEXP levelsSEXP, SEXP aspectSEXP, SEXP spacingSEXP, SEXP rangeSEXP, SEXP scoreSEXP, SEXP overlapSEXP, SEXP mostSEXP, SEXP eitherSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::List& >::type levels(levelsSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< double >::type spacing(spacingSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type range(rangeSEXP);
+    Rcpp::traits::input_parameter< double >::type score(scoreSEXP);
+    Rcpp::traits::input_parameter< double >::type overlap(overlapSEXP);
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< bool >::type either(eitherSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_locate(pixels, levels, aspect, spacing, range, score, overlap, most, either, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_fill
 Rcpp::List core_fill(const Rcpp::LogicalMatrix& mask, double largest, int threads);
 RcppExport SEXP _bemrick_core_fill(SEXP maskSEXP, SEXP largestSEXP, SEXP threadsSEXP) {
@@ -741,6 +799,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
     {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},
     {"_bemrick_core_bootstrap_ratio", (DL_FUNC) &_bemrick_core_bootstrap_ratio, 6},
+    {"_bemrick_core_contour_points", (DL_FUNC) &_bemrick_core_contour_points, 3},
+    {"_bemrick_core_sights", (DL_FUNC) &_bemrick_core_sights, 4},
+    {"_bemrick_core_quick_noise", (DL_FUNC) &_bemrick_core_quick_noise, 1},
+    {"_bemrick_core_locate", (DL_FUNC) &_bemrick_core_locate, 10},
     {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 3},
     {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 6},
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},

@@ -1,0 +1,167 @@
+# Patterns and finds drawn: the taught contour where it lies, its turn and its score.
+
+#' A taught pattern drawn
+#'
+#' The points of its contour over the part of the picture they were taught on, with the pattern's
+#' reference as a cross. A pattern read from a file has no picture: its points stand alone.
+#'
+#' @param object A `bm_pattern`.
+#' @param ... Not used.
+#' @return A ggplot.
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' plot(teach_pattern(field, region_box(10, 10, 190, 140)))
+#' @exportS3Method ggplot2::autoplot bm_pattern
+autoplot.bm_pattern <- function(object, ...) {
+  check_dots_empty(...)
+  pixel <- object$pixel
+  ratio <- if (is.null(pixel)) 1 else pixel[["y"]] / pixel[["x"]]
+  shown <- object$picture %||% blank_picture(object, ratio)
+  pose <- list(x = shown$reference[1], y = shown$reference[2], turn = 0, scale = 1, group = "a")
+  contour <- placed_contour(object$levels[[1]], object$spacing, pose, ratio)
+  reach <- 0.04 * object$size
+  at <- shown$reference
+  width <- ncol(shown$grey)
+  height <- nrow(shown$grey)
+
+  ggplot2::ggplot() +
+    picture_layer(shown$grey, shown$top) +
+    contour_layer(contour, look$accepted) +
+    ggplot2::annotate(
+      "segment", x = at[1] + reach * c(-1, 0), xend = at[1] + reach * c(1, 0),
+      y = at[2] + reach * c(0, -1), yend = at[2] + reach * c(0, 1), colour = look$mark,
+      linewidth = 0.7
+    ) +
+    ggplot2::coord_fixed(
+      ratio = ratio, xlim = c(0, width), ylim = c(height, 0), expand = FALSE
+    ) +
+    ggplot2::labs(
+      title = object$name,
+      subtitle = paste0(nrow(object$levels[[1]]), " points; ", symmetry_text(object$symmetry))
+    )
+}
+
+blank_picture <- function(pattern, ratio) {
+  reach <- ceiling(0.6 * pattern$size)
+  grey <- matrix(1, ceiling(2 * reach / ratio), 2 * reach)
+  list(grey = grey, top = 1, reference = c(reach, nrow(grey) / 2))
+}
+
+# Short strokes along the contour, a row each, of a pattern at a pose (turn in degrees).
+placed_contour <- function(points, spacing, pose, ratio) {
+  a <- pose$turn * pi / 180
+  along <- (points[, "direction"] + pose$turn + 90) * pi / 180
+  x <- pose$x + pose$scale * (cos(a) * points[, "x"] + sin(a) * points[, "y"])
+  y <- pose$y + pose$scale * (cos(a) * points[, "y"] - sin(a) * points[, "x"]) / ratio
+  half <- pose$scale * spacing * 0.75
+  tibble::tibble(
+    x = x - half * cos(along), y = y + half * sin(along) / ratio, x_end = x + half * cos(along),
+    y_end = y - half * sin(along) / ratio, group = pose$group
+  )
+}
+
+contour_layer <- function(contour, colour) {
+  strokes <- function(colour, width) {
+    ggplot2::geom_segment(
+      ggplot2::aes(.data$x, .data$y, xend = .data$x_end, yend = .data$y_end), data = contour,
+      colour = colour, linewidth = width, lineend = "round"
+    )
+  }
+  strokes(colour, 0.7)
+}
+
+#' Finds over the picture
+#'
+#' The taught contour at every find, accepted ones solid, others in a second colour and dashed marks;
+#' a line from the reference towards where the taught part's x axis points shows its turn. The score
+#' stands beside it, for up to 60 finds.
+#'
+#' @param object A `bm_finds`.
+#' @param title Title of the figure.
+#' @param ... Not used.
+#' @return A ggplot.
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' pattern <- teach_pattern(field, region_box(10, 10, 190, 140))
+#' plot(locate_pattern(field, pattern))
+#' @exportS3Method ggplot2::autoplot bm_finds
+autoplot.bm_finds <- function(object, title = NULL, ...) {
+  check_dots_empty(...)
+  if (!is.null(title)) check_text(title, "title")
+  field <- attr(object, "field")
+  pattern <- attr(object, "pattern")
+  groups <- c("accepted", "not accepted")
+  drawn <- drawn_finds(object, field, pattern, groups)
+  colours <- stats::setNames(c(look$accepted, look$rejected), groups)
+  lines <- stats::setNames(c("solid", "22"), groups)
+
+  ggplot2::ggplot() +
+    picture_layer(veiled(field), top_level(field)) +
+    find_marks(drawn, pattern$symmetry != 0) +
+    ggplot2::scale_colour_manual(values = colours, limits = groups, drop = FALSE) +
+    ggplot2::scale_linetype_manual(values = lines, limits = groups, drop = FALSE) +
+    picture_frame(field) +
+    ggplot2::labs(title = title %||% pattern$name, subtitle = finds_subtitle(object))
+}
+
+finds_subtitle <- function(finds) {
+  n <- nrow(finds)
+  if (n == 0) return("not found")
+  paste0(
+    n, " found, ", sum(finds$accepted), " accepted; scores ", format(round(min(finds$score), 2)),
+    " to ", format(round(max(finds$score), 2))
+  )
+}
+
+# Contours, marks of the turn and scores, as tables for drawing.
+drawn_finds <- function(finds, field, pattern, groups) {
+  ratio <- pixel_ratio(field$calibration)
+  whole <- kernel_levels(pattern, field)
+  grown <- whole$spacing / pattern$spacing
+  group <- ifelse(finds$accepted, groups[1], groups[2])
+  turn <- ifelse(is.na(finds$turn_deg), 0, finds$turn_deg)
+  size <- finds$scale * grown
+  contour <- do.call(rbind, lapply(seq_len(nrow(finds)), function(k) {
+    pose <- list(
+      x = finds$x_px[k], y = finds$y_px[k], turn = turn[k], scale = size[k], group = group[k]
+    )
+    placed_contour(pattern$levels[[1]], pattern$spacing, pose, ratio)
+  }))
+  reach <- pattern$size * size / 2
+  a <- turn * pi / 180
+  marks <- tibble::tibble(
+    x = finds$x_px, y = finds$y_px, x_end = finds$x_px + 0.6 * reach * cos(a),
+    y_end = finds$y_px - 0.6 * reach * sin(a) / ratio, group = group,
+    label = format(round(finds$score, 2), nsmall = 2), x_label = finds$x_px,
+    y_label = finds$y_px + 0.35 * reach / ratio
+  )
+  list(contour = contour %||% placed_contour(pattern$levels[[1]], 1, list(
+    x = 0, y = 0, turn = 0, scale = 1, group = groups[1]
+  ), 1)[0, ], marks = marks)
+}
+
+find_marks <- function(drawn, turned, most_labels = 60) {
+  labelled <- if (nrow(drawn$marks) <= most_labels) drawn$marks else drawn$marks[0, ]
+  c(
+    list(
+      ggplot2::geom_segment(
+        ggplot2::aes(.data$x, .data$y, xend = .data$x_end, yend = .data$y_end,
+          colour = .data$group),
+        data = drawn$contour, linewidth = 0.6, lineend = "round"
+      ),
+      ggplot2::geom_point(
+        ggplot2::aes(.data$x, .data$y), data = drawn$marks, colour = look$mark, size = 1.4
+      )
+    ),
+    if (turned) list(ggplot2::geom_segment(
+      ggplot2::aes(.data$x, .data$y, xend = .data$x_end, yend = .data$y_end,
+        linetype = .data$group),
+      data = drawn$marks, colour = look$mark, linewidth = 0.5
+    )),
+    list(ggplot2::geom_label(
+      ggplot2::aes(.data$x_label, .data$y_label, label = .data$label), data = labelled,
+      size = 2.6, fill = look$paper, colour = look$ink, label.size = 0,
+      label.padding = ggplot2::unit(1.2, "pt")
+    ))
+  )
+}

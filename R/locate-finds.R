@@ -1,0 +1,65 @@
+# The finds of a pattern in one picture: a row each.
+
+new_finds <- function(table, field, pattern, trail) {
+  structure(
+    table, class = c("bm_finds", "tbl_df", "tbl", "data.frame"), field = field, pattern = pattern,
+    trail = trail
+  )
+}
+
+# What finds may be limited by, with the power of the length unit in it.
+find_powers <- c(x = 1, y = 1, turn = 0, scale = 0, score = 0)
+
+check_finds <- function(x, call = rlang::caller_env()) {
+  check_class(x, "bm_finds", "table of finds", "Make one with {.fn locate_pattern}.", call)
+}
+
+finds_unit <- function(finds) field_unit(attr(finds, "field"))
+
+#' Decide which finds count
+#'
+#' Sets `accepted` and `reason` by limits on place, turn, scale and score. Every find stays in the
+#' table, with the first limit that it breaks as its reason.
+#'
+#' @param finds A `bm_finds`.
+#' @param ... Limits by measure, each `c(lowest, highest)` with `NA` for none: `x` and `y` as texts
+#'   with a unit (`x = c("100 um", NA)`), `turn` in degrees, `scale` and `score` as numbers.
+#' @return The table with `accepted`, `reason` and `weight` set; the trail says how many finds each
+#'   limit left out.
+#' @section Errors: Class `bemrick_error_unknown_name` for a limit on something else,
+#'   `bemrick_error_argument` when the lowest is above the highest.
+#' @examples
+#' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
+#' finds <- locate_pattern(field, teach_pattern(field, region_box(10, 10, 190, 140)))
+#' accept_finds(finds, score = c(0.9, NA), turn = c(-5, 5))
+#' @export
+accept_finds <- function(finds, ...) {
+  check_finds(finds)
+  limits <- check_limits(list(...), names(find_powers))
+  unit <- finds_unit(finds)
+  columns <- c(x = paste0("x_", unit), y = paste0("y_", unit), turn = "turn_deg")
+  reason <- rep("", nrow(finds))
+  for (name in names(limits)) {
+    column <- if (name %in% names(columns)) columns[[name]] else name
+    reason <- beyond_limit(
+      reason, finds[[column]], limits[[name]], name, unit, find_powers[[name]]
+    )
+  }
+  finds$accepted <- reason == ""
+  finds$reason <- reason
+  finds$weight <- as.numeric(finds$accepted)
+  left_out <- table(reason[reason != ""])
+  trail <- add_step(
+    attr(finds, "trail"), "accept_finds", limits,
+    c(list(found = nrow(finds), accepted = sum(finds$accepted)), as.list(left_out))
+  )
+
+  new_finds(finds, attr(finds, "field"), attr(finds, "pattern"), trail)
+}
+
+#' @exportS3Method tibble::as_tibble bm_finds
+as_tibble.bm_finds <- function(x, ...) {
+  attr(x, "field") <- attr(x, "pattern") <- attr(x, "trail") <- NULL
+  class(x) <- c("tbl_df", "tbl", "data.frame")
+  x
+}

@@ -1,0 +1,186 @@
+// How like the picture is to the pattern at a pose, on one level of the pyramid, and the climb to
+// the best pose nearby.
+#pragma once
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+#include "pattern.h"
+#include "slope.h"
+
+namespace bm {
+
+// A level with its pattern.
+class LevelView {
+ public:
+  LevelView(const Directions& level, const PatternLevel& taught, double aspect)
+      : level_(level), taught_(taught), aspect_(aspect), shrink_(std::ldexp(1.0, -taught.level)) {
+    double reach = 1;
+    for (const TaughtPoint& p : taught.points)
+      reach = std::max(reach, std::sqrt(p.x * p.x + p.y * p.y));
+    pixel_ = 1 / shrink_;
+    turn_ = pixel_ / reach;
+  }
+
+  double pixel() const { return pixel_; }     // of the level, in the picture's
+  double turn_step() const { return turn_; }  // moves the farthest point by such a pixel
+
+  // To the best place within two pixels, then to the best neighbour in place, turn and scale while
+  // there is a better one, first by pixels, then by halves. Where the first step stays far below
+  // the likeness wanted, no others are taken.
+  Candidate climb(const Candidate& from, const PoseRange& range, bool either, double wanted) const {
+    Climb now{from.pose, placed(from.pose), 0};
+    now.likeness = value(now, 0, 0, either);
+    shift(now, pixel_, 2, either);
+    if (now.likeness < 0.8 * wanted) return {now.pose, now.likeness};
+    slide(now, either);
+    for (const double step : {1.0, 0.5}) {
+      for (int moves = 0; moves < 6; ++moves) {
+        const double before = now.likeness;
+        shift(now, step * pixel_, 1, either);
+        if (range.turns()) {
+          try_pose(now, step * turn_, 1, either);
+          try_pose(now, -step * turn_, 1, either);
+        }
+        if (range.scales()) {
+          try_pose(now, 0, 1 + step * turn_, either);
+          try_pose(now, 0, 1 / (1 + step * turn_), either);
+        }
+        if (now.likeness <= before) break;
+      }
+    }
+    return {now.pose, now.likeness};
+  }
+
+  // Mean cosine between taught and found directions; places without a slope count zero.
+  double likeness(const Pose& pose) const { return value({pose, placed(pose), 0}, 0, 0, false); }
+
+ private:
+  // The pattern's points in a turn and scale, from the reference, in pixels of the level.
+  struct Placed {
+    float x, y, nx, ny;
+  };
+  struct Climb {
+    Pose pose;
+    std::vector<Placed> points;
+    double likeness;
+  };
+
+  std::vector<Placed> placed(const Pose& pose) const {
+    const Placing place({0, 0, pose.turn, pose.scale}, aspect_);
+    std::vector<Placed> out;
+    out.reserve(taught_.points.size());
+    for (const TaughtPoint& p : taught_.points) {
+      const Placing::Point at = place(p);
+      out.push_back({static_cast<float>(at.x * shrink_), static_cast<float>(at.y * shrink_),
+                     static_cast<float>(at.nx), static_cast<float>(at.ny)});
+    }
+    return out;
+  }
+
+  double value(const Climb& c, double dx, double dy, bool either) const {
+    const float x = static_cast<float>((c.pose.x + dx) * shrink_),
+                y = static_cast<float>((c.pose.y + dy) * shrink_);
+    const float cols = static_cast<float>(level_.cols), rows = static_cast<float>(level_.rows);
+    float sum = 0;
+    for (const Placed& p : c.points) {
+      const float u = x + p.x, v = y + p.y;
+      if (!(u >= 0 && v >= 0 && u < cols && v < rows)) continue;
+      const Direction d =
+          level_.at[static_cast<size_t>(static_cast<std::int32_t>(u)) * level_.rows +
+                    static_cast<size_t>(static_cast<std::int32_t>(v))];
+      sum += static_cast<float>(d.x) * p.nx + static_cast<float>(d.y) * p.ny;
+    }
+    const double mean = static_cast<double>(sum / unit) / static_cast<double>(c.points.size());
+    return either ? std::fabs(mean) : mean;
+  }
+
+  void shift(Climb& now, double step, int reach, bool either) const {
+    double best_x = 0, best_y = 0;
+    for (int i = -reach; i <= reach; ++i) {
+      for (int j = -reach; j <= reach; ++j) {
+        if (i == 0 && j == 0) continue;
+        const double v = value(now, i * step, j * step, either);
+        if (!(v > now.likeness)) continue;
+        now.likeness = v;
+        best_x = i * step;
+        best_y = j * step;
+      }
+    }
+    now.pose.x += best_x;
+    now.pose.y += best_y;
+  }
+
+  // Parallel edges look alike wherever the part lies along them, but for what else is seen of it:
+  // the best place along the direction that the points found say least about.
+  void slide(Climb& now, bool either) const {
+    double xx = 0, xy = 0, yy = 0;
+    for (const Placed& p : now.points) {
+      xx += static_cast<double>(p.nx * p.nx);
+      xy += static_cast<double>(p.nx * p.ny);
+      yy += static_cast<double>(p.ny * p.ny);
+    }
+    const double angle = 0.5 * std::atan2(2 * xy, xx - yy) + full_turn / 4;
+    const double x = std::cos(angle) * pixel_, y = std::sin(angle) * pixel_;
+    int best = 0;
+    for (int k = -slide_reach; k <= slide_reach; ++k) {
+      const double v = value(now, k * x, k * y, either);
+      if (!(v > now.likeness)) continue;
+      now.likeness = v;
+      best = k;
+    }
+    now.pose.x += best * x;
+    now.pose.y += best * y;
+  }
+
+  static constexpr int slide_reach = 8;
+
+  void try_pose(Climb& now, double turn, double grown, bool either) const {
+    Pose pose = now.pose;
+    pose.turn += turn;
+    pose.scale *= grown;
+    Climb there{pose, placed(pose), 0};
+    there.likeness = value(there, 0, 0, either);
+    if (there.likeness > now.likeness) now = std::move(there);
+  }
+
+  const Directions& level_;
+  const PatternLevel& taught_;
+  double aspect_, shrink_, pixel_, turn_;
+};
+
+// The best of candidates that lie within `near` pixels and `turn` radians of each other, best
+// first.
+inline std::vector<Candidate> best_apart(std::vector<Candidate> all, double near, double turn,
+                                         double cols, size_t most) {
+  std::sort(all.begin(), all.end(), [](const Candidate& a, const Candidate& b) {
+    if (a.likeness != b.likeness) return a.likeness > b.likeness;
+    if (a.pose.x != b.pose.x) return a.pose.x < b.pose.x;
+    if (a.pose.y != b.pose.y) return a.pose.y < b.pose.y;
+    if (a.pose.turn != b.pose.turn) return a.pose.turn < b.pose.turn;
+    return a.pose.scale < b.pose.scale;
+  });
+  // kept ones by strips of the picture as wide as `near`
+  std::vector<std::vector<size_t>> strips(static_cast<size_t>(cols / near) + 3);
+  std::vector<Candidate> kept;
+  for (const Candidate& c : all) {
+    if (kept.size() >= most) break;
+    const double at = std::min(std::max(c.pose.x / near, 0.0), cols / near);
+    const size_t strip = static_cast<size_t>(at) + 1;
+    bool doubled = false;
+    for (size_t s = strip - 1; s <= strip + 1 && !doubled; ++s) {
+      for (size_t k : strips[s]) {
+        const Pose& p = kept[k].pose;
+        doubled = std::fabs(p.x - c.pose.x) <= near && std::fabs(p.y - c.pose.y) <= near &&
+                  std::fabs(wrapped(p.turn - c.pose.turn)) <= turn;
+        if (doubled) break;
+      }
+    }
+    if (doubled) continue;
+    strips[strip].push_back(kept.size());
+    kept.push_back(c);
+  }
+  return kept;
+}
+
+}  // namespace bm

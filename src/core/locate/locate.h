@@ -1,0 +1,191 @@
+// Every instance of a taught pattern in a picture: scanned on the coarsest level, followed down the
+// pyramid, settled to a fraction of a pixel, each part of the picture taken by one find only.
+#pragma once
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+#include "climb.h"
+#include "scan.h"
+#include "settle.h"
+
+namespace bm {
+
+struct LocateRule {
+  PoseRange range;
+  double score;    // least share of the contour found
+  double overlap;  // most of its points that a better find may have taken
+  size_t most;     // finds
+  bool either;     // bright and dark may be exchanged
+};
+
+// How like a candidate must be while it is followed down, beside the score asked for in the end:
+// rounding takes from it on the coarse levels, noise on the fine ones.
+constexpr double scan_share = 0.7, follow_share = 0.8;
+
+// The pixels of the picture, two by two, that finds have taken.
+class Taken {
+ public:
+  Taken(size_t rows, size_t cols)
+      : rows_(rows / 2 + 1), cols_(cols / 2 + 1), taken_(rows_ * cols_, 0) {}
+
+  double share(const Find& find) const {
+    size_t n = 0;
+    for (const Placing::Point& p : find.points) n += taken_[cell(p.x, p.y)];
+    return static_cast<double>(n) / static_cast<double>(std::max<size_t>(find.points.size(), 1));
+  }
+  void take(const Find& find) {
+    for (const Placing::Point& p : find.points) {
+      for (int dx = -2; dx <= 2; dx += 2)
+        for (int dy = -2; dy <= 2; dy += 2) taken_[cell(p.x + dx, p.y + dy)] = 1;
+    }
+  }
+
+ private:
+  size_t cell(double x, double y) const {
+    auto index = [](double v, size_t n) {
+      return static_cast<size_t>(std::min(std::max(v / 2, 0.0), static_cast<double>(n - 1)));
+    };
+    return index(x, cols_) * rows_ + index(y, rows_);
+  }
+  size_t rows_, cols_;
+  std::vector<std::uint8_t> taken_;
+};
+
+class Locator {
+ public:
+  Locator(Plane<const double> picture, const Pattern& pattern, const LocateRule& rule)
+      : picture_(picture), pattern_(pattern), rule_(rule), noise_(noise_of(picture)) {
+    pyramid_ = pyramid_of(picture, pattern.levels.back().level);
+    coarsest_ = pattern.levels.size() - 1;
+    while (coarsest_ > 0 && pattern.levels[coarsest_].level > static_cast<int>(pyramid_.size()))
+      --coarsest_;
+    // the picture itself is looked at pixel by pixel for small parts only
+    if (pattern.levels[coarsest_].level == 0) whole_ = as_level(picture);
+  }
+
+  template <class Interrupt>
+  std::vector<Find> locate(int threads, Interrupt interrupt) const {
+    std::vector<Candidate> found = scan(threads, interrupt);
+
+    for (size_t k = coarsest_ + 1; k-- > 0;) {
+      if (pattern_.levels[k].level == 0 && k != coarsest_) break;
+      found = follow(k, found);
+      interrupt();
+    }
+    return settled(found, interrupt);
+  }
+
+ private:
+  const Level& level(size_t k) const {
+    const int n = pattern_.levels[k].level;
+    return n == 0 ? whole_ : pyramid_[static_cast<size_t>(n) - 1];
+  }
+  // What counts as a slope there.
+  float least_slope(size_t k) const {
+    const double noise = std::ldexp(noise_ * slope_noise, -pattern_.levels[k].level);
+    return static_cast<float>(std::max(noise, 1e-3));
+  }
+
+  template <class Interrupt>
+  std::vector<Candidate> scan(int threads, Interrupt interrupt) const {
+    const PatternLevel& taught = pattern_.levels[coarsest_];
+    const Level& at = level(coarsest_);
+    const Directions none{0, 0, {}};
+    const LevelView seen(none, taught, pattern_.aspect);
+    const double grow = seen.pixel();
+    const std::vector<TurnedPattern> patterns =
+        turned_patterns(taught, pattern_.aspect, rule_.range, seen.turn_step(), seen.turn_step());
+    const size_t points = patterns.front().entries.size();
+    const int top = 127 / static_cast<int>(points);
+    ptrdiff_t reach = 1;
+    for (const TurnedPattern& t : patterns)
+      for (const TurnedPattern::Entry& e : t.entries)
+        reach = std::max({reach, std::abs(e.x), std::abs(e.y)});
+    const Likeness likeness(at, least_slope(coarsest_), top, static_cast<size_t>(reach));
+    const int least = std::max(1, static_cast<int>(std::lround(scan_share * rule_.score * top *
+                                                               static_cast<double>(points))));
+    constexpr size_t strip = 32;
+    std::vector<std::vector<Candidate>> found((at.cols + strip - 1) / strip);
+    over_columns(
+        at.cols, threads, strip,
+        [&](size_t first, size_t last, auto pause) {
+          for (size_t from = first; from < last; from += strip) {
+            std::vector<Candidate> all;
+            scan_columns(likeness, patterns, at.rows, from, std::min(from + strip, last), least,
+                         top, rule_.either, grow, all);
+            found[from / strip] =
+                best_apart(std::move(all), 1.5 * grow, 1.5 * seen.turn_step(),
+                           static_cast<double>(picture_.cols), candidates_a_strip(at.rows));
+            pause();
+          }
+        },
+        interrupt);
+    std::vector<Candidate> all;
+    for (const std::vector<Candidate>& f : found) all.insert(all.end(), f.begin(), f.end());
+    return best_apart(std::move(all), 1.5 * grow, 1.5 * seen.turn_step(),
+                      static_cast<double>(picture_.cols), all.size());
+  }
+
+  // More are never looked at: a strip holds no more parts than that.
+  static size_t candidates_a_strip(size_t rows) { return 100 + rows; }
+
+  std::vector<Candidate> follow(size_t k, const std::vector<Candidate>& from) const {
+    const Directions directions = directions_of(level(k), least_slope(k));
+    const LevelView seen(directions, pattern_.levels[k], pattern_.aspect);
+    const double wanted = follow_share * rule_.score;
+    std::vector<Candidate> out;
+    for (const Candidate& c : from) {
+      const Candidate best = seen.climb(c, rule_.range, rule_.either, wanted);
+      if (best.likeness >= wanted) out.push_back(best);
+    }
+    return best_apart(std::move(out), 1.5 * seen.pixel(), 1.5 * seen.turn_step(),
+                      static_cast<double>(picture_.cols), from.size());
+  }
+
+  template <class Interrupt>
+  std::vector<Find> settled(const std::vector<Candidate>& from, Interrupt interrupt) const {
+    const Settler settler(picture_, pattern_, noise_, rule_.range, rule_.either);
+    std::vector<Find> finds;
+    for (const Candidate& c : from) {
+      Find find = settler.settle(c.pose, rule_.score);
+      if (find.score >= rule_.score && is_within_range(find)) finds.push_back(std::move(find));
+      interrupt();
+    }
+    std::stable_sort(finds.begin(), finds.end(),
+                     [](const Find& a, const Find& b) { return a.score > b.score; });
+    Taken taken(picture_.rows, picture_.cols);
+    std::vector<Find> out;
+    for (Find& f : finds) {
+      if (out.size() >= rule_.most) break;
+      if (taken.share(f) > rule_.overlap) continue;
+      taken.take(f);
+      out.push_back(std::move(f));
+    }
+    return out;
+  }
+
+  // To within what a fit may be off; the reference lies in the picture.
+  bool is_within_range(const Find& f) const {
+    const PoseRange& r = rule_.range;
+    const double middle = (r.low + r.high) / 2, half = (r.high - r.low) / 2;
+    const bool turned = !r.turns() || std::fabs(wrapped(f.pose.turn - middle)) <=
+                                          half + std::max(0.005, 3 * std::sqrt(f.covariance[10]));
+    const double loose = 1 + std::max(0.002, 3 * std::sqrt(f.covariance[15]));
+    const bool sized =
+        !r.scales() || (f.pose.scale >= r.small / loose && f.pose.scale <= r.large * loose);
+    return turned && sized && f.pose.x >= 0 && f.pose.y >= 0 &&
+           f.pose.x <= static_cast<double>(picture_.cols) &&
+           f.pose.y <= static_cast<double>(picture_.rows);
+  }
+
+  Plane<const double> picture_;
+  const Pattern& pattern_;
+  LocateRule rule_;
+  double noise_;
+  size_t coarsest_;
+  std::vector<Level> pyramid_;
+  Level whole_{0, 0, {}};
+};
+
+}  // namespace bm

@@ -1,0 +1,403 @@
+// The pose of a find to a fraction of a pixel: across every taught point the picture, smoothed a
+// little, is sampled along the taught direction; where it is steepest lies the edge. Least squares
+// on those distances with weights after Tukey move the pose, until the last step takes the slope's
+// change at the taught place itself, whose error is linear in the noise. Points count as found
+// where the slope is a fair share of this part's own and runs in the taught direction.
+#pragma once
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <vector>
+
+#include "../filter/gaussian.h"
+#include "pattern.h"
+
+namespace bm {
+
+constexpr double settle_sigma = 1.5;  // smoothing, in pixels
+constexpr int settle_reach = 3;       // how far off an edge is looked for
+constexpr double own_share = 0.35;    // least slope of a point beside the part's own
+
+// Part of a picture, smoothed, with values between its pixels by cubics through four (Keys 1981).
+class SmoothPatch {
+ public:
+  SmoothPatch(Plane<const double> picture, double left, double top, double right, double bottom) {
+    const double margin = 3;
+    x0_ = clamp(left - margin, picture.cols);
+    y0_ = clamp(top - margin, picture.rows);
+    cols_ = clamp(right + margin, picture.cols) + 1 - x0_;
+    rows_ = clamp(bottom + margin, picture.rows) + 1 - y0_;
+    smooth(picture);
+  }
+
+  // Whether values can be had at a place and one pixel around it.
+  bool holds(double x, double y) const {
+    const double u = x - static_cast<double>(x0_), v = y - static_cast<double>(y0_), edge = 2.5;
+    return u > edge && v > edge && u < static_cast<double>(cols_) - edge &&
+           v < static_cast<double>(rows_) - edge;
+  }
+
+  double at(double x, double y) const {
+    const double u = x - 0.5 - static_cast<double>(x0_), v = y - 0.5 - static_cast<double>(y0_);
+    const ptrdiff_t i = static_cast<ptrdiff_t>(u), j = static_cast<ptrdiff_t>(v);
+    const std::array<float, 4> wx = weights(static_cast<float>(u - static_cast<double>(i))),
+                               wy = weights(static_cast<float>(v - static_cast<double>(j)));
+    const float* p = grey_.data() + (i - 1) * rows_ + (j - 1);
+    float sum = 0;
+    for (size_t k = 0; k < 4; ++k, p += rows_)
+      sum += wx[k] * (wy[0] * p[0] + wy[1] * p[1] + wy[2] * p[2] + wy[3] * p[3]);
+    return static_cast<double>(sum);
+  }
+
+ private:
+  static ptrdiff_t clamp(double v, size_t n) {
+    return static_cast<ptrdiff_t>(std::min(std::max(v, 0.0), static_cast<double>(n - 1)));
+  }
+  static std::array<float, 4> weights(float t) {
+    const float t2 = t * t, t3 = t2 * t;
+    return {-0.5f * t3 + t2 - 0.5f * t, 1.5f * t3 - 2.5f * t2 + 1, -1.5f * t3 + 2 * t2 + 0.5f * t,
+            0.5f * t3 - 0.5f * t2};
+  }
+
+  void smooth(Plane<const double> picture) {
+    const std::vector<float> w = gaussian_weights(settle_sigma);
+    const ptrdiff_t reach = static_cast<ptrdiff_t>(w.size()) - 1;
+    const size_t n = static_cast<size_t>(rows_), tall = n + 2 * static_cast<size_t>(reach);
+    std::vector<float> down(n * static_cast<size_t>(cols_ + 2 * reach)), column(tall);
+    for (ptrdiff_t x = -reach; x < cols_ + reach; ++x) {
+      load_rows(picture.col(reflect(x0_ + x, picture.cols)), picture.rows, y0_ - reach, tall,
+                column.data());
+      convolve_rows(
+          w, [&](ptrdiff_t k) { return column.data() + reach + k; },
+          down.data() + static_cast<size_t>(x + reach) * n, n);
+    }
+    grey_.resize(n * static_cast<size_t>(cols_));
+    for (ptrdiff_t x = 0; x < cols_; ++x)
+      convolve_rows(
+          w, [&](ptrdiff_t k) { return down.data() + static_cast<size_t>(x + reach + k) * n; },
+          grey_.data() + static_cast<size_t>(x) * n, n);
+  }
+
+  ptrdiff_t x0_, y0_, rows_, cols_;
+  std::vector<float> grey_;
+};
+
+// What is seen across one taught point.
+struct Sight {
+  Placing::Point place;
+  bool inside = false, found = false, trusted = false;
+  std::array<double, 2 * settle_reach + 1> slope{};  // along the taught direction
+  double steepest = 0, distance = 0;                 // the edge: how steep, and how far off
+};
+
+struct Find {
+  Pose pose;
+  double score = 0;
+  std::array<double, 16> covariance{};  // of x, y, turn, log of scale
+  std::vector<Placing::Point> points;   // those found
+  bool inverted = false;
+};
+
+class Settler {
+ public:
+  Settler(Plane<const double> picture, const Pattern& pattern, double noise, PoseRange range,
+          bool either)
+      : picture_(picture), pattern_(pattern), range_(range), either_(either) {
+    // of the slope after smoothing (two independent pixels apart by two)
+    neighbours_ = neighbours_of_points();
+    least_slope_ = 2 * noise / (std::sqrt(4 * full_turn) * settle_sigma * settle_sigma);
+  }
+
+  // A find that stays far below the score wanted is given up, with a score of zero.
+  Find settle(Pose pose, double wanted) const {
+    const std::vector<TaughtPoint>& taught = pattern_.levels.front().points;
+    const SmoothPatch patch = patch_round(pose);
+    std::vector<Sight> sights(taught.size());
+    const double sign = either_ ? sign_of(patch, pose) : 1;
+    Find find;
+    for (const int reach : {3, 3, 2, 1}) {
+      if (look(patch, pose, sign, reach, sights) < 0.8 * wanted) return find;
+      const Fit fit = fitted(sights, pose, false);
+      if (!fit.good) return find;
+      if (reach == 2) pose = slid(patch, pose, sign, fit);
+      move(pose, fit);
+    }
+    for (int last = 0; last < 2; ++last) {
+      look(patch, pose, sign, 2, sights);
+      const Fit fit = fitted(sights, pose, true);
+      if (fit.good) {
+        move(pose, fit);
+        find.covariance = fit.covariance;
+      }
+    }
+    find.score = look(patch, pose, sign, 2, sights);
+    find.pose = pose;
+    find.inverted = sign < 0;
+    for (const Sight& s : sights)
+      if (s.found) find.points.push_back(s.place);
+    return find;
+  }
+
+  // How far the edge lies from each taught point at a pose, and how steep it is there.
+  std::vector<Sight> sights_at(const Pose& pose) const {
+    std::vector<Sight> sights(pattern_.levels.front().points.size());
+    look(patch_round(pose), pose, 1, settle_reach, sights);
+    return sights;
+  }
+
+ private:
+  struct Fit {
+    bool good = false;
+    std::array<double, 4> step{};  // of x, y, turn, log of scale
+    std::array<double, 16> covariance{};
+  };
+
+  SmoothPatch patch_round(const Pose& pose) const {
+    const Placing place(pose, pattern_.aspect);
+    double left = pose.x, right = pose.x, top = pose.y, bottom = pose.y;
+    for (const TaughtPoint& p : pattern_.levels.front().points) {
+      const Placing::Point at = place(p);
+      left = std::min(left, at.x);
+      right = std::max(right, at.x);
+      top = std::min(top, at.y);
+      bottom = std::max(bottom, at.y);
+    }
+    const double more = 2 * settle_reach + 6;
+    return {picture_, left - more, top - more, right + more, bottom + more};
+  }
+
+  // Looks at every point and marks those found; their share.
+  double look(const SmoothPatch& patch, const Pose& pose, double sign, int reach,
+              std::vector<Sight>& sights) const {
+    const std::vector<TaughtPoint>& taught = pattern_.levels.front().points;
+    const Placing place(pose, pattern_.aspect);
+    std::vector<double> gains;
+    for (size_t k = 0; k < taught.size(); ++k) {
+      Sight& s = sights[k];
+      s.place = place(taught[k]);
+      s.found = false;
+      s.inside = see(patch, sign, reach, s);
+      if (s.inside) gains.push_back(s.steepest / taught[k].slope);
+    }
+    if (gains.size() < 4) return 0;
+    auto high = gains.begin() + static_cast<ptrdiff_t>(gains.size() * 3 / 4);
+    std::nth_element(gains.begin(), high, gains.end());
+    const double own = *high;
+    size_t found = 0;
+    for (size_t k = 0; k < taught.size(); ++k) {
+      Sight& s = sights[k];
+      s.found = s.inside && std::fabs(s.distance) < reach + 0.5 && s.steepest > least_slope_ &&
+                s.steepest > own_share * own * taught[k].slope && runs_along(patch, sign, s);
+      found += s.found;
+    }
+    trust(sights);
+    return static_cast<double>(found) / static_cast<double>(taught.size());
+  }
+
+  // Next to where the contour is hidden, the edge of what hides it is seen as well: a point is
+  // trusted when most of its neighbours are found.
+  void trust(std::vector<Sight>& sights) const {
+    for (size_t k = 0; k < sights.size(); ++k) {
+      size_t near = 0;
+      for (const size_t other : neighbours_[k]) near += sights[other].found;
+      sights[k].trusted = sights[k].found && 10 * near >= 7 * neighbours_[k].size();
+    }
+  }
+
+  std::vector<std::vector<size_t>> neighbours_of_points() const {
+    const std::vector<TaughtPoint>& p = pattern_.levels.front().points;
+    const double reach = std::max(4.0, 2.5 * pattern_.spacing);
+    std::vector<std::vector<size_t>> near(p.size());
+    for (size_t i = 0; i < p.size(); ++i) {
+      for (size_t j = 0; j < p.size(); ++j) {
+        const double dx = p[i].x - p[j].x, dy = p[i].y - p[j].y;
+        if (i != j && dx * dx + dy * dy < reach * reach) near[i].push_back(j);
+      }
+    }
+    return near;
+  }
+
+  static bool see(const SmoothPatch& patch, double sign, int reach, Sight& s) {
+    constexpr int most = settle_reach + 1;
+    const Placing::Point& p = s.place;
+    if (!patch.holds(p.x - most * p.nx, p.y - most * p.ny) ||
+        !patch.holds(p.x + most * p.nx, p.y + most * p.ny))
+      return false;
+    std::array<double, 2 * most + 1> grey;
+    for (int k = -most; k <= most; ++k)
+      grey[static_cast<size_t>(k + most)] = patch.at(p.x + k * p.nx, p.y + k * p.ny);
+    for (size_t k = 0; k < s.slope.size(); ++k) s.slope[k] = sign * (grey[k + 2] - grey[k]) / 2;
+    const auto centre = s.slope.begin() + settle_reach;
+    const auto top = std::max_element(centre - reach, centre + reach + 1);
+    s.steepest = *top;
+    s.distance = static_cast<double>(top - centre);
+    if (top != s.slope.begin() && top + 1 != s.slope.end()) {
+      const double bend = top[-1] - 2 * top[0] + top[1];
+      if (bend < 0) s.distance += std::min(std::max((top[-1] - top[1]) / (2 * bend), -0.5), 0.5);
+    }
+    return true;
+  }
+
+  // Whether the edge runs across the taught direction to within 35 degrees.
+  static bool runs_along(const SmoothPatch& patch, double sign, const Sight& s) {
+    const double x = s.place.x + s.distance * s.place.nx, y = s.place.y + s.distance * s.place.ny;
+    const double aside =
+        sign *
+        (patch.at(x - s.place.ny, y + s.place.nx) - patch.at(x + s.place.ny, y - s.place.nx)) / 2;
+    return std::fabs(aside) < 0.7 * s.steepest;
+  }
+
+  // Least squares of the distances; `linear`: by the slope's change at the taught place.
+  Fit fitted(const std::vector<Sight>& sights, const Pose& pose, bool linear) const {
+    std::vector<double> off, away;
+    std::vector<std::array<double, 4>> rows;
+    double sharp = 0, slopes = 0;
+    if (linear) {
+      for (const Sight& s : sights) {
+        if (!s.trusted) continue;
+        const auto c = s.slope.begin() + settle_reach;
+        sharp += 2 * c[0] - c[-1] - c[1];
+        slopes += c[0];
+      }
+      if (!(sharp > 0 && slopes > 0)) return {};
+    }
+    for (const Sight& s : sights) {
+      if (!s.trusted) continue;
+      const auto c = s.slope.begin() + settle_reach;
+      double d = s.distance;
+      if (linear && std::fabs(d) < 1 && c[0] > 0)
+        d = std::min(std::max((c[1] - c[-1]) / 2 / (c[0] * sharp / slopes), -1.5), 1.5);
+      const double rx = s.place.x - pose.x, ry = (s.place.y - pose.y) * pattern_.aspect;
+      rows.push_back({s.place.nx, s.place.ny,
+                      range_.turns() ? s.place.nx * ry - s.place.ny * rx / pattern_.aspect : 0,
+                      range_.scales() ? s.place.nx * rx + s.place.ny * ry / pattern_.aspect : 0});
+      off.push_back(d);
+    }
+    const size_t unknowns = 2 + range_.turns() + range_.scales();
+    if (off.size() < unknowns + 2) return {};
+    Fit fit;
+    std::array<double, 4> step{};
+    std::array<double, 16> inverse{};
+    for (int turn = 0; turn < 4; ++turn) {
+      away.clear();
+      for (size_t k = 0; k < off.size(); ++k)
+        away.push_back(std::fabs(off[k] - dot(rows[k], step)));
+      std::vector<double> sorted = away;
+      auto middle = sorted.begin() + static_cast<ptrdiff_t>(sorted.size() / 2);
+      std::nth_element(sorted.begin(), middle, sorted.end());
+      const double beyond = 4.685 * std::max(1.4826 * *middle, 0.02);
+      std::array<double, 16> normal{};
+      std::array<double, 4> right{};
+      double squares = 0, weights = 0;
+      for (size_t k = 0; k < off.size(); ++k) {
+        const double t = away[k] / beyond;
+        if (t >= 1) continue;
+        const double w = (1 - t * t) * (1 - t * t);
+        for (size_t i = 0; i < 4; ++i) {
+          right[i] += w * rows[k][i] * off[k];
+          for (size_t j = 0; j < 4; ++j) normal[4 * i + j] += w * rows[k][i] * rows[k][j];
+        }
+        squares += w * away[k] * away[k];
+        weights += w;
+      }
+      if (!inverted(normal, inverse)) return {};
+      for (size_t i = 0; i < 4; ++i) {
+        step[i] = 0;
+        for (size_t j = 0; j < 4; ++j) step[i] += inverse[4 * i + j] * right[j];
+      }
+      const double left = std::max(weights - static_cast<double>(unknowns), 1.0);
+      // neighbours see the same noise through the smoothing
+      const double alike =
+          std::max(1.0, 2 * 1.7724539 * settle_sigma / (pattern_.spacing * pose.scale));
+      for (size_t i = 0; i < 16; ++i) fit.covariance[i] = inverse[i] * squares / left * alike;
+    }
+    fit.step = step;
+    fit.good = true;
+    return fit;
+  }
+
+  static double dot(const std::array<double, 4>& a, const std::array<double, 4>& b) {
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];
+  }
+
+  // Inverse of a symmetric matrix by Gauss and Jordan; unknowns that nothing depends on stay put.
+  static bool inverted(std::array<double, 16> a, std::array<double, 16>& out) {
+    out = {};
+    const double size = a[0] + a[5];
+    if (!(size > 0)) return false;
+    for (size_t i = 0; i < 4; ++i) {
+      out[5 * i] = 1;
+      if (a[5 * i] <= 1e-9 * size) a[5 * i] = 1e12 * size;
+    }
+    for (size_t i = 0; i < 2; ++i) a[5 * i] += 1e-6 * size;
+    for (size_t i = 0; i < 4; ++i) {
+      const double pivot = a[5 * i];
+      if (!(std::fabs(pivot) > 0)) return false;
+      for (size_t j = 0; j < 4; ++j) {
+        a[4 * i + j] /= pivot;
+        out[4 * i + j] /= pivot;
+      }
+      for (size_t k = 0; k < 4; ++k) {
+        if (k == i) continue;
+        const double f = a[4 * k + i];
+        for (size_t j = 0; j < 4; ++j) {
+          a[4 * k + j] -= f * a[4 * i + j];
+          out[4 * k + j] -= f * out[4 * i + j];
+        }
+      }
+    }
+    return true;
+  }
+
+  void move(Pose& pose, const Fit& fit) const {
+    auto held = [](double v, double most) { return std::min(std::max(v, -most), most); };
+    pose.x += held(fit.step[0], 4);
+    pose.y += held(fit.step[1], 4);
+    pose.turn += held(fit.step[2], 0.2);
+    pose.scale *= std::exp(held(fit.step[3], 0.1));
+  }
+
+  // Parallel edges whose ends are hidden say little of where the part lies along them: the place
+  // there at which most points are found.
+  Pose slid(const SmoothPatch& patch, const Pose& pose, double sign, const Fit& fit) const {
+    const double a = fit.covariance[0], b = fit.covariance[1], c = fit.covariance[5];
+    const double half = (a + c) / 2, root = std::sqrt((a - c) * (a - c) / 4 + b * b);
+    if (half - root > 0.1 * (half + root)) return pose;
+    const double angle = 0.5 * std::atan2(2 * b, a - c);
+    std::vector<Sight> sights(pattern_.levels.front().points.size());
+    Pose best = pose;
+    double most = -1;
+    for (int k = 0; k <= 8; ++k) {
+      const int away = k % 2 ? -(k + 1) / 2 : k / 2;
+      Pose there = pose;
+      there.x += away * std::cos(angle);
+      there.y += away * std::sin(angle);
+      const double score = look(patch, there, sign, 1, sights);
+      if (score > most + 1e-9) {
+        most = score;
+        best = there;
+      }
+    }
+    return best;
+  }
+
+  double sign_of(const SmoothPatch& patch, const Pose& pose) const {
+    const Placing place(pose, pattern_.aspect);
+    double sum = 0;
+    for (const TaughtPoint& p : pattern_.levels.front().points) {
+      const Placing::Point at = place(p);
+      if (patch.holds(at.x - at.nx, at.y - at.ny) && patch.holds(at.x + at.nx, at.y + at.ny))
+        sum += patch.at(at.x + at.nx, at.y + at.ny) - patch.at(at.x - at.nx, at.y - at.ny);
+    }
+    return sum < 0 ? -1 : 1;
+  }
+
+  Plane<const double> picture_;
+  const Pattern& pattern_;
+  PoseRange range_;
+  bool either_;
+  double least_slope_;
+  std::vector<std::vector<size_t>> neighbours_;
+};
+
+}  // namespace bm
