@@ -170,3 +170,10 @@ did_you_mean <- function(name, known) {
   if (min(distance) > max(2, nchar(name) / 3)) return(NULL)
   plain(paste0("Did you mean \"", known[which.min(distance)], "\"?"))
 }
+
+# Whether these parts of a list that was read are texts, or not there.
+has_texts <- function(x, names) {
+  all(vapply(
+    names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA
+  ))
+}

@@ -74,6 +74,7 @@ finds_of_words <- function(field, pattern, o) {
 
 figure_files <- function(images, folder) {
   if (is.null(folder)) return(NULL)
+  dir.create(folder, showWarnings = FALSE, recursive = TRUE)
   names <- sub("\\.[^.]*$", "", basename(images))
   file.path(folder, paste0(make.unique(names, "-"), ".png"))
 }

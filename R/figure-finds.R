@@ -17,7 +17,7 @@ autoplot.bm_pattern <- function(object, ...) {
   pixel <- object$pixel
   ratio <- if (is.null(pixel)) 1 else pixel[["y"]] / pixel[["x"]]
   shown <- object$picture %||% blank_picture(object, ratio)
-  pose <- list(x = shown$reference[1], y = shown$reference[2], turn = 0, scale = 1, group = "a")
+  pose <- list(x = shown$reference[1], y = shown$reference[2], turn = 0, scale = 1, stroke = 0.75)
   contour <- placed_contour(object$levels[[1]], object$spacing, pose, ratio)
   reach <- 0.04 * object$size
   at <- shown$reference
@@ -26,7 +26,10 @@ autoplot.bm_pattern <- function(object, ...) {
 
   ggplot2::ggplot() +
     picture_layer(shown$grey, shown$top) +
-    contour_layer(contour, look$accepted) +
+    ggplot2::geom_segment(
+      ggplot2::aes(.data$x, .data$y, xend = .data$x_end, yend = .data$y_end), data = contour,
+      colour = look$accepted, linewidth = 0.7, lineend = "round"
+    ) +
     ggplot2::annotate(
       "segment", x = at[1] + reach * c(-1, 0), xend = at[1] + reach * c(1, 0),
       y = at[2] + reach * c(0, -1), yend = at[2] + reach * c(0, 1), colour = look$mark,
@@ -47,34 +50,25 @@ blank_picture <- function(pattern, ratio) {
   list(grey = grey, top = 1, reference = c(reach, nrow(grey) / 2))
 }
 
-# Short strokes along the contour, a row each, of a pattern at a pose (turn in degrees).
+# Strokes along the contour, a row each, of a pattern at a pose (turn in degrees; `stroke`: half
+# their length beside the spacing of the points).
 placed_contour <- function(points, spacing, pose, ratio) {
   a <- pose$turn * pi / 180
   along <- (points[, "direction"] + pose$turn + 90) * pi / 180
   x <- pose$x + pose$scale * (cos(a) * points[, "x"] + sin(a) * points[, "y"])
   y <- pose$y + pose$scale * (cos(a) * points[, "y"] - sin(a) * points[, "x"]) / ratio
-  half <- pose$scale * spacing * 0.75
-  tibble::tibble(
-    x = x - half * cos(along), y = y + half * sin(along) / ratio, x_end = x + half * cos(along),
-    y_end = y - half * sin(along) / ratio, group = pose$group
-  )
-}
+  half <- pose$scale * spacing * pose$stroke
+  dx <- half * cos(along)
+  dy <- -half * sin(along) / ratio
 
-contour_layer <- function(contour, colour) {
-  strokes <- function(colour, width) {
-    ggplot2::geom_segment(
-      ggplot2::aes(.data$x, .data$y, xend = .data$x_end, yend = .data$y_end), data = contour,
-      colour = colour, linewidth = width, lineend = "round"
-    )
-  }
-  strokes(colour, 0.7)
+  tibble::tibble(x_end = x + dx, y_end = y + dy, x = x - dx, y = y - dy)
 }
 
 #' Finds over the picture
 #'
-#' The taught contour at every find, accepted ones solid, others in a second colour and dashed marks;
-#' a line from the reference towards where the taught part's x axis points shows its turn. The score
-#' stands beside it, for up to 60 finds.
+#' The taught contour at every find: solid where it is accepted, dotted in a second colour where not.
+#' A line from the reference towards where the taught part's x axis points shows its turn. Number
+#' and score stand beside it, for up to 60 finds.
 #'
 #' @param object A `bm_finds`.
 #' @param title Title of the figure.
@@ -93,13 +87,11 @@ autoplot.bm_finds <- function(object, title = NULL, ...) {
   groups <- c("accepted", "not accepted")
   drawn <- drawn_finds(object, field, pattern, groups)
   colours <- stats::setNames(c(look$accepted, look$rejected), groups)
-  lines <- stats::setNames(c("solid", "22"), groups)
 
   ggplot2::ggplot() +
     picture_layer(veiled(field), top_level(field)) +
     find_marks(drawn, pattern$symmetry != 0) +
     ggplot2::scale_colour_manual(values = colours, limits = groups, drop = FALSE) +
-    ggplot2::scale_linetype_manual(values = lines, limits = groups, drop = FALSE) +
     picture_frame(field) +
     ggplot2::labs(title = title %||% pattern$name, subtitle = finds_subtitle(object))
 }
@@ -107,61 +99,58 @@ autoplot.bm_finds <- function(object, title = NULL, ...) {
 finds_subtitle <- function(finds) {
   n <- nrow(finds)
   if (n == 0) return("not found")
+  scores <- unique(sprintf("%.2f", range(finds$score)))
   paste0(
-    n, " found, ", sum(finds$accepted), " accepted; scores ", format(round(min(finds$score), 2)),
-    " to ", format(round(max(finds$score), 2))
+    n, " found, ", sum(finds$accepted), " accepted; score", if (length(scores) > 1) "s", " ",
+    paste(scores, collapse = " to ")
   )
 }
 
-# Contours, marks of the turn and scores, as tables for drawing.
+# Contours, marks of the turn and labels, as tables for drawing.
 drawn_finds <- function(finds, field, pattern, groups) {
   ratio <- pixel_ratio(field$calibration)
-  whole <- kernel_levels(pattern, field)
-  grown <- whole$spacing / pattern$spacing
   group <- ifelse(finds$accepted, groups[1], groups[2])
   turn <- ifelse(is.na(finds$turn_deg), 0, finds$turn_deg)
-  size <- finds$scale * grown
-  contour <- do.call(rbind, lapply(seq_len(nrow(finds)), function(k) {
+  size <- finds$scale * kernel_levels(pattern, field)$spacing / pattern$spacing
+  contours <- lapply(seq_len(nrow(finds)), function(k) {
     pose <- list(
-      x = finds$x_px[k], y = finds$y_px[k], turn = turn[k], scale = size[k], group = group[k]
+      x = finds$x_px[k], y = finds$y_px[k], turn = turn[k], scale = size[k],
+      stroke = if (finds$accepted[k]) 0.75 else 0.25
     )
-    placed_contour(pattern$levels[[1]], pattern$spacing, pose, ratio)
-  }))
+    strokes <- placed_contour(pattern$levels[[1]], pattern$spacing, pose, ratio)
+    tibble::tibble(strokes, group = group[k])
+  })
   reach <- pattern$size * size / 2
   a <- turn * pi / 180
   marks <- tibble::tibble(
     x = finds$x_px, y = finds$y_px, x_end = finds$x_px + 0.6 * reach * cos(a),
-    y_end = finds$y_px - 0.6 * reach * sin(a) / ratio, group = group,
-    label = format(round(finds$score, 2), nsmall = 2), x_label = finds$x_px,
-    y_label = finds$y_px + 0.35 * reach / ratio
+    y_end = finds$y_px - 0.6 * reach * sin(a) / ratio,
+    label = sprintf("%d: %.2f", finds$id, finds$score), y_label = finds$y_px + 0.35 * reach / ratio
   )
-  list(contour = contour %||% placed_contour(pattern$levels[[1]], 1, list(
-    x = 0, y = 0, turn = 0, scale = 1, group = groups[1]
-  ), 1)[0, ], marks = marks)
+  list(contour = do.call(rbind, contours), marks = marks)
 }
 
 find_marks <- function(drawn, turned, most_labels = 60) {
+  if (nrow(drawn$marks) == 0) return(list())
   labelled <- if (nrow(drawn$marks) <= most_labels) drawn$marks else drawn$marks[0, ]
-  c(
-    list(
-      ggplot2::geom_segment(
-        ggplot2::aes(.data$x, .data$y, xend = .data$x_end, yend = .data$y_end,
-          colour = .data$group),
-        data = drawn$contour, linewidth = 0.6, lineend = "round"
+  list(
+    ggplot2::geom_segment(
+      ggplot2::aes(
+        .data$x, .data$y, xend = .data$x_end, yend = .data$y_end, colour = .data$group
       ),
-      ggplot2::geom_point(
-        ggplot2::aes(.data$x, .data$y), data = drawn$marks, colour = look$mark, size = 1.4
-      )
+      data = drawn$contour, linewidth = 0.6, lineend = "round"
     ),
-    if (turned) list(ggplot2::geom_segment(
-      ggplot2::aes(.data$x, .data$y, xend = .data$x_end, yend = .data$y_end,
-        linetype = .data$group),
-      data = drawn$marks, colour = look$mark, linewidth = 0.5
-    )),
-    list(ggplot2::geom_label(
-      ggplot2::aes(.data$x_label, .data$y_label, label = .data$label), data = labelled,
-      size = 2.6, fill = look$paper, colour = look$ink, label.size = 0,
+    if (turned) ggplot2::geom_segment(
+      ggplot2::aes(.data$x, .data$y, xend = .data$x_end, yend = .data$y_end), data = drawn$marks,
+      colour = look$mark, linewidth = 0.5
+    ),
+    ggplot2::geom_point(
+      ggplot2::aes(.data$x, .data$y), data = drawn$marks, colour = look$mark, size = 1.4
+    ),
+    ggplot2::geom_label(
+      ggplot2::aes(.data$x, .data$y_label, label = .data$label), data = labelled, size = 2.6,
+      fill = look$paper, colour = look$ink, label.size = 0,
       label.padding = ggplot2::unit(1.2, "pt")
-    ))
+    )
   )
 }

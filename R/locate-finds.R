@@ -35,7 +35,7 @@ finds_unit <- function(finds) field_unit(attr(finds, "field"))
 #' @export
 accept_finds <- function(finds, ...) {
   check_finds(finds)
-  limits <- check_limits(list(...), names(find_powers))
+  limits <- named_limits(list(...), names(find_powers))
   unit <- finds_unit(finds)
   columns <- c(x = paste0("x_", unit), y = paste0("y_", unit), turn = "turn_deg")
   reason <- rep("", nrow(finds))

@@ -5,14 +5,21 @@ format.bm_pattern <- function(x, ...) {
   c(
     paste0(
       "<pattern> ", x$name, ": ", nrow(x$levels[[1]]), " contour points over ",
-      format(round(x$size, 1)), " pixels, ", length(x$levels), " level",
-      if (length(x$levels) != 1) "s"
+      pattern_extent(x), " pixels, ", length(x$levels), " level", if (length(x$levels) != 1) "s"
     ),
     paste0("  ", symmetry_text(x$symmetry)),
     if (!is.null(x$pixel)) {
       paste0("  pixel ", paste(signif(unique(x$pixel), 5), collapse = " x "), " ", x$unit)
     }
   )
+}
+
+# "140 x 84": width and height of its points.
+pattern_extent <- function(pattern) {
+  fine <- pattern$levels[[1]]
+  ratio <- if (is.null(pattern$pixel)) 1 else pattern$pixel[["y"]] / pattern$pixel[["x"]]
+  size <- c(diff(range(fine[, "x"])), diff(range(fine[, "y"])) / ratio)
+  paste(round(size), collapse = " x ")
 }
 
 symmetry_text <- function(order) {
@@ -31,7 +38,7 @@ new_pattern <- function(
   fine <- levels[[1]]
   structure(
     list(
-      name = name, levels = levels, reference = reference, spacing = spacing,
+      name = name, levels = levels, reference = round(reference, 3), spacing = spacing,
       symmetry = symmetry, size = 2 * max(sqrt(fine[, "x"]^2 + fine[, "y"]^2)), pixel = pixel,
       unit = unit, image = image
     ),
@@ -46,6 +53,11 @@ pattern_points <- function(x, y, direction, slope, level) {
   points <- cbind(round(x, 3), round(y, 3), round(direction %% 360, 2) %% 360, round(slope, 3))
   colnames(points) <- point_columns
   attr(points, "level") <- as.integer(level)
+  points
+}
+
+with_level <- function(points, level) {
+  attr(points, "level") <- level
   points
 }
 

@@ -275,7 +275,7 @@ recentred <- function(pattern, by, aspect) {
       attr(points, "level")
     )
   })
-  pattern$reference <- pattern$reference + by / c(1, aspect)
+  pattern$reference <- round(pattern$reference + by / c(1, aspect), 3)
   pattern
 }
 
@@ -310,11 +310,6 @@ seen_in <- function(pattern, field, k, call = rlang::caller_env()) {
   pattern$levels <- Filter(function(points) nrow(points) >= 12, pattern$levels)
 
   pattern
-}
-
-with_level <- function(points, level) {
-  attr(points, "level") <- level
-  points
 }
 
 # The part of the picture that the pattern was taught on, for its figure.

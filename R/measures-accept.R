@@ -33,7 +33,7 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
   check_measures(measures)
   check_choice(edge, "edge", c("drop", "frame", "keep"))
 
-  limits <- check_limits(list(...), names(measure_table))
+  limits <- named_limits(list(...), names(measure_table))
   reason <- ifelse(startsWith(measures$reason, "by hand:"), measures$reason, "")
   cut <- switch(edge, drop = measures$on_edge, frame = on_forbidden_side(measures), keep = FALSE)
   reason[reason == "" & cut] <- if (edge == "frame") {
@@ -74,7 +74,7 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
 register_step("accept_objects", takes = "bm_measures", gives = "bm_measures")
 
 # Limits named by measures that are known.
-check_limits <- function(limits, known, call = rlang::caller_env()) {
+named_limits <- function(limits, known, call = rlang::caller_env()) {
   if (length(limits) > 0 && !rlang::is_named(limits)) {
     bm_abort(
       "Every limit must be named by its measure, such as {.code {known[1]} = c(\"2 um\", NA)}.",

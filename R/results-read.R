@@ -188,12 +188,6 @@ all_records <- function(x, texts = character(), more = function(record) TRUE) {
     (is.list(x) && all(vapply(x, function(r) is.list(r) && has_texts(r, texts) && more(r), NA)))
 }
 
-has_texts <- function(x, names) {
-  all(vapply(
-    names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA
-  ))
-}
-
 #' Read outlines
 #'
 #' Reads a file of `outlines/` of a results folder (GeoJSON in pixels, one feature an object, holes

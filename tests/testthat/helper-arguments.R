@@ -47,7 +47,13 @@ good_calls <- function() {
   cloth <- function(name) list(field = field, radius = 1, shape = "disk", angle = 0)[seq_len(4)]
   shapes <- function(name) list(mask = mask, radius = 1, shape = "disk", angle = 0)
   fit <- fit_distribution(distribution)
+  part <- field_of_parts("clip", places(40, 40), 80, 80)
+  pattern <- teach_pattern(part, region_box(2, 2, 78, 78))
+  finds <- locate_pattern(part, pattern)
+  taught <- tempfile(fileext = ".yml")
+  write_pattern(pattern, taught)
   list(
+    accept_finds = list(finds = finds, score = c(0.5, NA)),
     accept_objects = list(measures = measures, edge = "drop", ecd = c("2 um", NA), resolve = 3),
     add_noise = list(field = field, kind = "gaussian", amount = 8, seed = 1),
     apply_method = list(field = field, method = method), area_fraction = list(x = mask),
@@ -110,6 +116,15 @@ good_calls <- function() {
     measures_of = list(
       run = read_run(out), field = "1", sample = "A", batch = NULL, images = NULL
     ),
+    locate_pattern = list(
+      field = part, pattern = pattern, score = 0.6, most = 2, turn = c(-5, 5), scale = NULL,
+      contrast = "same", overlap = 0.5
+    ),
+    teach_pattern = list(field = part, region = region_box(2, 2, 78, 78), name = "p", also = NULL),
+    read_pattern = list(file = taught),
+    write_pattern = list(pattern = pattern, file = tempfile(fileext = ".yml"), replace = TRUE),
+    autoplot.bm_pattern = list(object = pattern),
+    autoplot.bm_finds = list(object = finds, title = "t"),
     look_up = list(measures = measures, id = 1, x = NULL, y = NULL),
     mask_boundary = list(mask = mask),
     mask_close = shapes(), mask_combine = list(mask = mask, other = mask, how = "and"),

@@ -13,8 +13,8 @@ test_that("steps and commands are registered where they are defined", {
   expect_setequal(
     names(registered$commands),
     c(
-      "batch", "calibrate", "compare", "demo", "inspect", "list", "look", "measure", "new",
-      "report", "steps"
+      "batch", "calibrate", "compare", "demo", "inspect", "list", "locate", "look",
+      "measure", "new", "report", "steps", "teach"
     )
   )
   band <- registered$steps$filter_band$lengths

@@ -2,7 +2,7 @@
 # may call what its own or a lower room defines, and no files call each other in a circle.
 rooms <- c(
   "base", "field", "calibration", "simulate", "filter", "mask", "phase", "segment", "objects",
-  "measures", "sizes", "method", "spec", "results", "judge", "demo", "figure", "batch", "report",
+  "measures", "locate", "sizes", "method", "spec", "results", "judge", "demo", "figure", "batch", "report",
   "cli"
 )
 
@@ -126,7 +126,7 @@ test_that("one place writes files", {
     `field-write` = "writeTIFF", `demo-lab` = c("dir.create", "writePNG"),
     `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
     `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
-    `cli-demo` = c("dir.create", "unlink")
+    `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create"
   )
   called <- function(x) {
     if (!is.call(x)) return(if (is.recursive(x)) unlist(lapply(as.list(x), called)))

@@ -23,6 +23,9 @@ struct LocateRule {
 // rounding takes from it on the coarse levels, noise on the fine ones.
 constexpr double scan_share = 0.7, follow_share = 0.8;
 
+// No smaller picture is searched: nothing settles there.
+constexpr size_t least_side = 6;
+
 // The pixels of the picture, two by two, that finds have taken.
 class Taken {
  public:
@@ -66,6 +69,7 @@ class Locator {
 
   template <class Interrupt>
   std::vector<Find> locate(int threads, Interrupt interrupt) const {
+    if (std::min(picture_.rows, picture_.cols) < least_side) return {};
     std::vector<Candidate> found = scan(threads, interrupt);
 
     for (size_t k = coarsest_ + 1; k-- > 0;) {

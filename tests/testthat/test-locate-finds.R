@@ -1,0 +1,27 @@
+test_that("finds are accepted by limits, all stay in the table", {
+  at <- places(c(80, 230, 150), c(70, 90, 180), c(0, 37, -140))
+  field <- calibrate(field_of_parts("clip", at), calibration_from_length(2, "1 um"))
+  taught <- calibrate(
+    field_of_parts("clip", places(60, 60), 120, 120), calibration_from_length(2, "1 um")
+  )
+  finds <- locate_pattern(field, teach_pattern(taught, region_box(4, 4, 116, 116)))
+  judged <- accept_finds(
+    finds, score = c(0.5, NA), turn = c(-20, 60), x = c(NA, "100 um"), scale = c(0.9, 1.1)
+  )
+  judged <- judged[order(judged$turn_deg), ]
+  expect_s3_class(judged, "bm_finds")
+  expect_equal(judged$reason, c("turn below -20", "", "x above 100 um"))
+  expect_equal(judged$accepted, c(FALSE, TRUE, FALSE))
+  expect_equal(judged$weight, c(0, 1, 0))
+  trail <- trail_of(judged)
+  expect_equal(tail(trail$step, 2), c("locate_pattern", "accept_finds"))
+  expect_match(tail(trail$decided, 1), "found = 3, accepted = 1")
+  expect_error(accept_finds(finds, size = c(1, 2)), class = "bemrick_error_unknown_name")
+  expect_error(accept_finds(finds, score = c(1, 0.5)), class = "bemrick_error_argument")
+  expect_error(accept_finds(finds, c(1, 2)), class = "bemrick_error_argument")
+  expect_error(accept_finds(finds, x = c(1, 2)), class = "bemrick_error_quantity")
+  expect_error(accept_finds(data.frame()), class = "bemrick_error_class")
+  plain <- tibble::as_tibble(judged)
+  expect_equal(class(plain), c("tbl_df", "tbl", "data.frame"))
+  expect_null(attr(plain, "field"))
+})

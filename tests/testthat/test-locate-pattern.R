@@ -1,0 +1,72 @@
+test_that("a pattern file is read back exactly", {
+  field <- field_of_parts("clip", places(60, 60), 120, 120, noise = 1)
+  plain <- teach_pattern(field, region_box(4, 4, 116, 116), name = "clip: a \"part\"")
+  scaled <- teach_pattern(
+    calibrate(field, new_calibration(c(x = 0.5, y = 0.25), "mm", 0, "given")),
+    region_box(4, 4, 116, 116)
+  )
+  read <- write_and_read(field)
+  of_file <- teach_pattern(read, region_box(4, 4, 116, 116))
+  expect_equal(of_file$image$sha256, read$source$sha256)
+  for (pattern in list(plain, scaled, of_file)) {
+    file <- tempfile(fileext = ".yml")
+    write_pattern(pattern, file)
+    pattern$picture <- NULL
+    back <- read_pattern(file)
+    back$picture <- NULL
+    expect_identical(back$levels, pattern$levels)
+    expect_equal(back, pattern)
+    again <- tempfile(fileext = ".yml")
+    write_pattern(back, again)
+    expect_identical(readLines(again), readLines(file))
+  }
+  expect_error(write_pattern(plain, file), class = "bemrick_error_exists")
+  expect_silent(write_pattern(plain, file, replace = TRUE))
+})
+
+test_that("a pattern says what it is", {
+  pattern <- taught_part("square")
+  said <- format(pattern)
+  expect_match(said[1], "<pattern> square: [0-9]+ contour points over 48 x 48 pixels, 3 levels")
+  expect_match(said[2], "every 90 degrees")
+  table <- tibble::as_tibble(pattern)
+  expect_equal(names(table), c("level", "x", "y", "direction", "slope"))
+  expect_equal(nrow(table), sum(vapply(pattern$levels, nrow, 0L)))
+  field <- calibrate(
+    field_of_parts("square", places(60, 60), 120, 120), new_calibration(c(x = 2, y = 1), "um", 0, "given")
+  )
+  wide <- teach_pattern(field, region_box(4, 4, 116, 116))
+  expect_match(format(wide)[1], "over 48 x 48 pixels")
+  expect_match(format(wide)[3], "pixel 2 x 1 um")
+})
+
+test_that("damaged pattern files are refused by what is wrong", {
+  pattern <- taught_part("square")
+  file <- tempfile(fileext = ".yml")
+  write_pattern(pattern, file)
+  lines <- readLines(file)
+  refused <- function(from, to, message) {
+    other <- tempfile(fileext = ".yml")
+    changed <- sub(from, to, lines)
+    expect_false(identical(changed, lines))
+    writeLines(changed, other)
+    expect_error(read_pattern(other), message, class = "bemrick_error_file_content")
+  }
+  refused("pattern 1", "pattern 2", "is not a pattern file")
+  refused("^spacing: .*", "spacing: -1", "spacing")
+  refused("^spacing: .*", "spacing: wide", "spacing")
+  refused("^symmetry: .*", "symmetry: 1.5", "symmetry")
+  refused("^symmetry: .*", "symmetry: many", "symmetry")
+  refused("^name: .*", "name: [a, b]", "name")
+  refused("level: 1", "level: 0", "levels")
+  refused("level: 2", "level: two", "levels")
+  refused("level: 0", "level: 1", "levels")
+  refused("      -", "      - 1 ", "levels")
+  refused("points: .*", "points: 1 2 3 4", "YAML|levels")
+  expect_error(read_pattern(tempfile()), class = "bemrick_error_file")
+  writeLines(c(lines[1:3], "colour: red"), file)
+  expect_error(read_pattern(file), class = "bemrick_error_unknown_name")
+  writeLines("bemrick: pattern 1", file)
+  expect_error(read_pattern(file), class = "bemrick_error_file_content")
+  expect_error(write_pattern("a", file), class = "bemrick_error_class")
+})

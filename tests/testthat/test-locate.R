@@ -1,0 +1,244 @@
+at <- places(c(80, 230, 150.2), c(70.4, 90, 180), c(0, 37, -140))
+
+test_that("parts are found where they were drawn, in their turn", {
+  pattern <- taught_part("clip")
+  finds <- locate_pattern(field_of_parts("clip", at), pattern)
+  expect_s3_class(finds, "bm_finds")
+  expect_equal(nrow(finds), 3)
+  true <- true_places(pattern, at)
+  found <- in_order(finds, true)
+  expect_lt(max(abs(found$x_px - true$x), abs(found$y_px - true$y)), 0.04)
+  expect_lt(max(abs(found$turn_deg - at$turn)), 0.1)
+  expect_true(all(found$score > 0.97))
+  z <- c((found$x_px - true$x) / found$u_x_px, (found$y_px - true$y) / found$u_y_px)
+  expect_lt(max(abs(z)), 3.5)
+  expect_true(all(found$u_x_px < 0.03))
+  expect_equal(found$scale, rep(1, 3))
+  expect_true(all(is.na(found$u_scale)))
+  expect_equal(sort(finds$score, decreasing = TRUE), finds$score)
+})
+
+test_that("light, exposure, blur and noise change little", {
+  pattern <- taught_part("clip")
+  true <- true_places(pattern, at)
+  near <- function(..., within = 0.1) {
+    finds <- locate_pattern(field_of_parts("clip", at, ...), pattern)
+    expect_equal(nrow(finds), 3)
+    found <- in_order(finds, true)
+    expect_lt(max(abs(found$x_px - true$x), abs(found$y_px - true$y)), within)
+  }
+  near(change = function(p) 0.4 * p + 20)
+  near(change = function(p) pmin(1.7 * p, 255))
+  near(change = function(p) p * (1 + 0.4 * (2 * col(p) / ncol(p) - 1)))
+  near(noise = 20, within = 0.25)
+  near(blur = 2)
+  near(grey = 75, noise = 8, within = 0.9)
+})
+
+test_that("what hides a part takes away its share of the score", {
+  pattern <- taught_part("clip")
+  hidden <- field_of_parts("clip", at)
+  hidden$pixels[150:215, 100:137] <- 60
+  finds <- locate_pattern(hidden, pattern)
+  found <- in_order(finds, true_places(pattern, at))
+  expect_equal(nrow(finds), 3)
+  expect_true(found$score[3] > 0.55 && found$score[3] < 0.85)
+  expect_lt(abs(found$turn_deg[3] + 140), 1)
+  expect_equal(nrow(locate_pattern(hidden, pattern, score = 0.9)), 2)
+  # half beyond the frame
+  part <- field_of_parts("clip", places(c(8, 200), c(100, 100), c(0, 10)))
+  expect_equal(nrow(locate_pattern(part, pattern, score = 0.4)), 2)
+})
+
+test_that("nothing is found where the part is not", {
+  pattern <- taught_part("clip")
+  expect_equal(nrow(locate_pattern(field_of_parts("hexagon", at), pattern)), 0)
+  expect_equal(nrow(locate_pattern(field_of_parts("square", at), pattern)), 0)
+  set.seed(1)
+  expect_equal(nrow(locate_pattern(as_field(round(matrix(rnorm(40000, 100, 15), 200))), pattern)), 0)
+  for (size in list(c(1, 1), c(1, 50), c(3, 3), c(8, 8), c(20, 2))) {
+    none <- locate_pattern(as_field(matrix(7, size[1], size[2])), pattern)
+    expect_equal(nrow(none), 0)
+    expect_equal(names(none), names(locate_pattern(field_of_parts("clip", at), pattern)))
+  }
+})
+
+test_that("the best are taken, each part once", {
+  pattern <- taught_part("clip")
+  field <- field_of_parts("clip", at)
+  expect_equal(nrow(locate_pattern(field, pattern, most = 2)), 2)
+  low <- locate_pattern(field, pattern, score = 0.3, overlap = 0.3)
+  first <- tibble::as_tibble(low)[1:3, ]
+  expect_true(all(first$score > 0.97))
+  expect_equal(nrow(in_order(low, true_places(pattern, at))), 3)
+  apart <- as.matrix(dist(cbind(first$x_px, first$y_px)))
+  expect_gt(min(apart[apart > 0]), 50)
+})
+
+test_that("turns and sizes are those asked for", {
+  pattern <- taught_part("clip")
+  field <- field_of_parts("clip", at)
+  turned <- function(from, to) locate_pattern(field, pattern, turn = c(from, to), score = 0.8)
+  expect_equal(nrow(turned(-10, 10)), 1)
+  expect_equal(round(turned(200, 240)$turn_deg), 220)
+  expect_equal(nrow(turned(10, 50)), 1)
+  expect_equal(nrow(turned(-400 + 360, 10)), 1)
+  exact <- turned(37, 37)
+  expect_equal(exact$turn_deg, 37)
+  sizes <- places(c(80, 230, 150), c(70, 90, 180), c(0, 37, -140), 60 * c(0.8, 1, 1.22))
+  mixed <- field_of_parts("clip", sizes)
+  finds <- locate_pattern(mixed, pattern, scale = c(0.75, 1.3))
+  found <- in_order(finds, true_places(pattern, sizes))
+  expect_equal(nrow(finds), 3)
+  expect_lt(max(abs(found$scale - c(0.8, 1, 1.22))), 0.006)
+  expect_lt(max(abs(found$scale - c(0.8, 1, 1.22)) / found$u_scale), 4)
+  expect_equal(round(locate_pattern(mixed, pattern, scale = c(0.95, 1.05))$scale, 2), 1)
+})
+
+test_that("bright and dark may be exchanged", {
+  pattern <- taught_part("clip")
+  dark <- field_of_parts("clip", at, grey = 50, ground = 180)
+  expect_equal(nrow(locate_pattern(dark, pattern)), 0)
+  finds <- locate_pattern(dark, pattern, contrast = "either")
+  expect_equal(nrow(finds), 3)
+  expect_true(all(finds$inverted))
+  true <- true_places(pattern, at)
+  found <- in_order(finds, true)
+  expect_lt(max(abs(found$x_px - true$x), abs(found$y_px - true$y)), 0.04)
+  same <- locate_pattern(field_of_parts("clip", at), pattern, contrast = "either")
+  expect_equal(same$inverted, rep(FALSE, 3))
+})
+
+test_that("turns of symmetric parts are told up to their symmetry", {
+  square <- locate_pattern(field_of_parts("square", at), taught_part("square"))
+  expect_equal(nrow(square), 3)
+  found <- in_order(square, at)
+  expect_lt(max(abs((found$turn_deg - at$turn + 45) %% 90 - 45)), 0.15)
+  expect_true(all(abs(square$turn_deg) <= 45.2))
+  expect_lt(max(abs(found$x_px - at$x), abs(found$y_px - at$y)), 0.05)
+  ring <- locate_pattern(field_of_parts("ring", at), taught_part("ring"))
+  expect_equal(ring$turn_deg, rep(NA_real_, 3))
+  expect_equal(ring$u_turn_deg, rep(NA_real_, 3))
+  ring <- in_order(ring, at)
+  expect_lt(max(abs(ring$x_px - at$x), abs(ring$y_px - at$y)), 0.05)
+})
+
+test_that("calibrations give places in lengths, and the pattern its true size", {
+  one <- calibration_from_length(2, "1 mm")
+  field <- field_of_parts("clip", places(60, 60), 120, 120, noise = 1)
+  pattern <- teach_pattern(calibrate(field, one), region_box(4, 4, 116, 116))
+  large <- places(c(90, 230), c(90, 130), c(20, -75), 90)
+  shown <- calibrate(field_of_parts("clip", large), calibration_from_length(3, "1 mm"))
+  finds <- locate_pattern(shown, pattern)
+  expect_equal(nrow(finds), 2)
+  expect_equal(finds$x_mm, finds$x_px / 3)
+  expect_true(all(finds$u_x_mm > 0.0005 & finds$u_x_mm < 0.02))
+  off <- unname(pattern$reference) - 60
+  a <- large$turn * pi / 180
+  true <- data.frame(
+    x = large$x + 1.5 * (cos(a) * off[1] + sin(a) * off[2]),
+    y = large$y + 1.5 * (cos(a) * off[2] - sin(a) * off[1])
+  )
+  found <- in_order(finds, true)
+  expect_lt(max(abs(found$x_px - true$x), abs(found$y_px - true$y)), 0.08)
+  expect_error(
+    locate_pattern(field_of_parts("clip", large), pattern), "has no calibration",
+    class = "bemrick_error_pattern"
+  )
+  expect_error(
+    locate_pattern(shown, taught_part("clip")), "picture that was not",
+    class = "bemrick_error_pattern"
+  )
+  tiny <- calibrate(field_of_parts("clip", large), calibration_from_length(100, "1 mm"))
+  expect_error(locate_pattern(tiny, pattern), "50 times", class = "bemrick_error_pattern")
+})
+
+test_that("parts turn rightly under pixels that are not square", {
+  flat <- new_calibration(c(x = 1, y = 2), "um", 0, "given")
+  one <- calibrate(
+    field_of_parts("clip", places(60, 40), 120, 80, noise = 1, tall = 2), flat
+  )
+  pattern <- teach_pattern(one, region_box(4, 4, 116, 76))
+  drawn <- places(c(80, 230), c(60, 70), c(30, -100))
+  finds <- locate_pattern(
+    calibrate(field_of_parts("clip", drawn, 320, 130, tall = 2), flat), pattern
+  )
+  off <- (unname(pattern$reference) - c(60, 40)) * c(1, 2)
+  a <- drawn$turn * pi / 180
+  true <- data.frame(
+    x = drawn$x + cos(a) * off[1] + sin(a) * off[2],
+    y = drawn$y + (cos(a) * off[2] - sin(a) * off[1]) / 2
+  )
+  found <- in_order(finds, true)
+  expect_equal(nrow(finds), 2)
+  # the same blur in pixels is another in lengths after a turn
+  expect_lt(max(abs(found$x_px - true$x), abs(found$y_px - true$y)), 0.15)
+  expect_lt(max(abs(found$turn_deg - drawn$turn)), 0.3)
+})
+
+test_that("a tilted plane gives places by its map", {
+  grid <- simulate_grid(tilt = 15, noise = 1, seed = 1)
+  plane <- calibration_from_grid(grid, pitch = "1 mm")
+  field <- calibrate(field_of_parts("clip", at, ncol(grid$pixels), nrow(grid$pixels)), plane)
+  pattern <- taught_part("clip")
+  finds <- locate_pattern(field, pattern)
+  there <- points_on_plane(field, finds$x_px, finds$y_px)
+  expect_equal(finds$x_mm, there$x)
+  expect_equal(finds$y_mm, there$y)
+})
+
+test_that("threads change nothing", {
+  pattern <- taught_part("clip")
+  field <- field_of_parts("clip", at, 700, 300)
+  withr::defer(use_threads(NULL))
+  use_threads(1)
+  one <- locate_pattern(field, pattern, score = 0.3)
+  use_threads(3)
+  expect_identical(tibble::as_tibble(locate_pattern(field, pattern, score = 0.3)), tibble::as_tibble(one))
+})
+
+test_that("the noise is that of the picture, edges aside", {
+  set.seed(2)
+  picture <- matrix(100, 300, 300)
+  picture[, 151:300] <- 200
+  expect_equal(core_quick_noise(picture), 0)
+  expect_equal(core_quick_noise(picture + rnorm(90000, 0, 6)), 6, tolerance = 0.03)
+  expect_equal(core_quick_noise(matrix(1, 2, 9)), 0)
+})
+
+test_that("contour points of a disc lie on its edge, at every level", {
+  x <- col(matrix(0, 160, 160)) - 0.5 - 80.3
+  y <- row(matrix(0, 160, 160)) - 0.5 - 79.6
+  disc <- 60 + 100 * pnorm((50 - sqrt(x^2 + y^2)) / 1.5)
+  for (level in 0:2) {
+    p <- core_contour_points(disc, level, 2)
+    x <- p[, 1] * 2^level - 80.3
+    y <- p[, 2] * 2^level - 79.6
+    radius <- sqrt(x^2 + y^2)
+    expect_lt(max(abs(radius - 50)), 0.25 * 2^level)
+    expect_lt(abs(mean(radius) - 50), 0.1 * 2^level)
+    # the brighter side is the middle
+    expect_lt(max(p[, 3] * x / radius + p[, 4] * y / radius), -0.99)
+    expect_gt(nrow(p), 2 * pi * 50 / 2^level * 0.8)
+  }
+  expect_equal(nrow(core_contour_points(disc, 9, 2)), 0)
+})
+
+test_that("wrong arguments are refused", {
+  field <- field_of_parts("clip", at)
+  pattern <- taught_part("clip")
+  refused <- function(...) {
+    expect_error(locate_pattern(field, pattern, ...), class = "bemrick_error_argument")
+  }
+  refused(score = 1.1)
+  refused(score = 0)
+  refused(turn = c(20, 10))
+  refused(turn = 5)
+  refused(scale = c(1.2, 0.8))
+  refused(scale = c(0.01, 1))
+  refused(contrast = "other")
+  refused(overlap = 2)
+  refused(most = 0)
+  expect_error(locate_pattern(field, 3), class = "bemrick_error_class")
+  expect_error(locate_pattern(pattern, pattern), class = "bemrick_error_class")
+})
