@@ -104,6 +104,11 @@ calibration_pixel <- function(calibration, call = rlang::caller_env()) {
   calibration$pixel
 }
 
+# Height of a pixel over its width.
+pixel_ratio <- function(calibration) {
+  if (is.null(calibration$pixel)) 1 else calibration$pixel[["y"]] / calibration$pixel[["x"]]
+}
+
 # A share: "30 %" or 0.3.
 parse_share <- function(x, name, call = rlang::caller_env()) {
   q <- parse_quantity(x, name, call)

@@ -102,6 +102,7 @@ points_on_plane <- function(field, x, y) {
 #' @export
 rectify_field <- function(field, pixel = NULL) {
   check_field(field)
+  refuse_frame(field, "rectify_field")
 
   scale <- field$calibration
   if (is.null(scale$plane)) {

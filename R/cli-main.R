@@ -4,7 +4,8 @@
 #'
 #' What `exec/bemrick` runs: `bemrick demo`, `inspect`, `calibrate`, `steps`, `new`, `list`,
 #' `measure`, `batch`, `look`, `report`, `compare`, `teach` and `locate`, each with `--help`. Tables
-#' go to standard output, messages and progress to standard error. Names of files and texts are UTF-8.
+#' go to standard output, messages and progress to standard error. Names of files and texts are
+#' UTF-8.
 #'
 #' @param args The words after the program's name.
 #' @return The exit status: 0 all pass; 1 it ran but something failed, is undecided or faulty; 2 it

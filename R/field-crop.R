@@ -15,6 +15,7 @@
 #' @export
 crop_to <- function(field, box) {
   check_field(field)
+  refuse_frame(field, "crop_to")
   inside <- check_box(box_in_pixels(box, field$calibration), field)
   field <- cut_field(field, (inside[2] + 1):inside[4], (inside[1] + 1):inside[3])
   field$trail <- add_step(
@@ -64,6 +65,7 @@ shrink_field <- function(field, times) {
     field$outside <- core_shrink(field$outside + 0, times, size[1], size[2]) > 0
   }
   if (!is.null(field$calibration)) field$calibration <- shrunk_calibration(field$calibration, times)
+  field$frame <- moved_frame(field$frame, c(0, 0), times)
   field$trail <- add_step(field$trail, "shrink_field", list(times = times), list(times = times))
 
   field

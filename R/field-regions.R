@@ -196,7 +196,7 @@ as_regions <- function(regions, call = rlang::caller_env()) {
 # As a method writes it.
 region_words <- function(region) stats::setNames(list(unlist(region$numbers)), region$kind)
 
-# The region's numbers in pixels of the field.
+# The region's numbers in pixels of the field, or of the picture its pattern was taught on.
 region_pixels <- function(region, field, call = rlang::caller_env()) {
   axis <- switch(region$kind,
     box = c("x", "y", "x", "y"),
@@ -205,8 +205,7 @@ region_pixels <- function(region, field, call = rlang::caller_env()) {
     rep(c("x", "y"), length(region$numbers) / 2)
   )
   unlist(Map(
-    function(q, a) length_in_pixels(q, field$calibration, "region", -Inf, call)[[a]],
-    region$numbers, axis
+    function(q, a) length_as_taught(q, field, "region", call)[[a]], region$numbers, axis
   ))
 }
 
@@ -219,21 +218,21 @@ region_extent <- function(region, field, call = rlang::caller_env()) {
     y <- v[c(FALSE, TRUE)]
     return(c(min(x), min(y), max(x), max(y)))
   }
-  reach <- v[length(v)] * c(1, 1 / pixel_ratio(field$calibration))
+  reach <- v[length(v)] * c(1, 1 / taught_ratio(field))
   c(v[1:2] - reach, v[1:2] + reach)
 }
 
 # Pixels whose centres lie in the region.
 inside_region <- function(region, field, call = rlang::caller_env()) {
   v <- region_pixels(region, field, call)
-  x <- matrix(
-    seq_len(ncol(field$pixels)) - 0.5, nrow(field$pixels), ncol(field$pixels), byrow = TRUE
+  at <- points_as_taught(
+    field, col(field$pixels) - 0.5, row(field$pixels) - 0.5
   )
-  y <- matrix(seq_len(nrow(field$pixels)) - 0.5, nrow(field$pixels), ncol(field$pixels))
+  x <- at$x
+  y <- at$y
   if (region$kind == "box") return(x > v[1] & y > v[2] & x < v[3] & y < v[4])
   if (region$kind == "polygon") return(inside_polygon(x, y, v[c(TRUE, FALSE)], v[c(FALSE, TRUE)]))
-  size <- field_pixel(field)
-  away <- sqrt((x - v[1])^2 + ((y - v[2]) * size[["y"]] / size[["x"]])^2)
+  away <- sqrt((x - v[1])^2 + ((y - v[2]) * taught_ratio(field))^2)
 
   if (region$kind == "circle") away <= v[3] else away >= v[3] & away <= v[4]
 }

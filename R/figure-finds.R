@@ -14,8 +14,7 @@
 #' @exportS3Method ggplot2::autoplot bm_pattern
 autoplot.bm_pattern <- function(object, ...) {
   check_dots_empty(...)
-  pixel <- object$pixel
-  ratio <- if (is.null(pixel)) 1 else pixel[["y"]] / pixel[["x"]]
+  ratio <- pattern_ratio(object)
   shown <- object$picture %||% blank_picture(object, ratio)
   pose <- list(x = shown$reference[1], y = shown$reference[2], turn = 0, scale = 1, stroke = 0.75)
   contour <- placed_contour(object$levels[[1]], object$spacing, pose, ratio)
@@ -66,9 +65,9 @@ placed_contour <- function(points, spacing, pose, ratio) {
 
 #' Finds over the picture
 #'
-#' The taught contour at every find: solid where it is accepted, dotted in a second colour where not.
-#' A line from the reference towards where the taught part's x axis points shows its turn. Number
-#' and score stand beside it, for up to 60 finds.
+#' The taught contour at every find: solid where it is accepted, dotted in a second colour where
+#' not. A line from the reference towards where the taught part's x axis points shows its turn.
+#' Number and score stand beside it, for up to 60 finds.
 #'
 #' @param object A `bm_finds`.
 #' @param title Title of the figure.

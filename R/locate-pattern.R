@@ -17,9 +17,13 @@ format.bm_pattern <- function(x, ...) {
 # "140 x 84": width and height of its points.
 pattern_extent <- function(pattern) {
   fine <- pattern$levels[[1]]
-  ratio <- if (is.null(pattern$pixel)) 1 else pattern$pixel[["y"]] / pattern$pixel[["x"]]
-  size <- c(diff(range(fine[, "x"])), diff(range(fine[, "y"])) / ratio)
+  size <- c(diff(range(fine[, "x"])), diff(range(fine[, "y"])) / pattern_ratio(pattern))
   paste(round(size), collapse = " x ")
+}
+
+# Height of a taught pixel over its width.
+pattern_ratio <- function(pattern) {
+  if (is.null(pattern$pixel)) 1 else pattern$pixel[["y"]] / pattern$pixel[["x"]]
 }
 
 symmetry_text <- function(order) {
@@ -117,7 +121,10 @@ read_pattern <- function(file) {
   given <- read_yaml_file(file, "pattern", pattern_keys)
   damaged <- function(what) {
     bm_abort(
-      c("{.field {what}} in {.file {basename(file)}} is not valid.", i = "Teach the pattern again."),
+      c(
+        "{.field {what}} in {.file {basename(file)}} is not valid.",
+        i = "Teach the pattern again."
+      ),
       "file_content", call = rlang::caller_env(2)
     )
   }
@@ -135,14 +142,16 @@ read_pattern <- function(file) {
     damaged("image")
   }
   if (!is.list(given$levels) || length(given$levels) == 0) damaged("levels")
-  levels <- lapply(given$levels, read_level) 
+  levels <- lapply(given$levels, read_level)
   numbers <- vapply(levels, function(l) attr(l, "level") %||% NA_integer_, 0L)
   if (anyNA(numbers) || numbers[1] != 0 || any(diff(numbers) <= 0)) damaged("levels")
 
-  new_pattern(
+  pattern <- new_pattern(
     name, levels, c(x = reference[1], y = reference[2]), given$spacing, as.integer(symmetry),
     size$pixel, size$unit, image
   )
+  pattern$file <- normalizePath(file, "/")
+  pattern
 }
 
 # NULL when it is none.

@@ -7,8 +7,8 @@
 #' levels: darker or brighter light, light that falls off, over- and under-exposure change little,
 #' and a part of the contour may be hidden.
 #'
-#' The score is the share of the taught contour that is found in its place with its direction, from 0
-#' to 1. It says how much of the part is seen, not whether the part is sound: a nicked part scores
+#' The score is the share of the taught contour that is found in its place with its direction, from
+#' 0 to 1. It says how much of the part is seen, not whether the part is sound: a nicked part scores
 #' nearly as high as a whole one. Before lowering `score` until the last part passes, look at the
 #' scores of pictures that do not show the part.
 #'
@@ -17,13 +17,13 @@
 #'   pattern and the field are calibrated, it is searched at its true size.
 #' @param score Least score of a find, above 0 and at most 1.
 #' @param most At most so many finds, the best ones; `NULL` for all.
-#' @param turn Range of turns in degrees, `c(from, to)`, counter-clockwise as seen against the taught
-#'   part; `NULL` for all that can be distinguished.
+#' @param turn Range of turns in degrees, `c(from, to)`, counter-clockwise as seen against the
+#'   taught part; `NULL` for all that can be distinguished.
 #' @param scale Range of sizes beside the taught one, such as `c(0.8, 1.25)`; `NULL` for the taught
 #'   size alone.
 #' @param contrast `"same"`: bright and dark as taught; `"either"`: or exchanged.
-#' @param overlap Share of a find's contour that a better find may have taken: with more it is the
-#'   same part found twice, and left out.
+#' @param overlap Share of the contour of a find that a better one may have taken: with more it is
+#'   the same part found twice, and left out.
 #' @return A `bm_finds`: a tibble with one row per find, the best first: `id`, `x`, `y` (where the
 #'   pattern's reference lies, in the unit of the calibration, through the map of a tilted plane
 #'   too), `turn_deg` (`NA` where the part looks alike in every turn), `scale`, `score`, their
@@ -130,7 +130,9 @@ size_ratio <- function(pattern, field, call) {
         } else {
           "This field is calibrated, and the pattern was taught on a picture that was not."
         },
-        i = if (is.null(pixel)) "Use {.fn calibrate} first." else {
+        i = if (is.null(pixel)) {
+          "Use {.fn calibrate} first."
+        } else {
           "Teach the pattern on a calibrated picture: else its size here is not known."
         }
       ),

@@ -91,5 +91,5 @@ exclusion_rows <- function(at, objects, call = rlang::caller_env()) {
   if (anyNA(rows$why) || !all(nzchar(trimws(rows$why)))) {
     bm_abort("Every object excluded by hand needs a reason in {.field why}.", "hand", call = call)
   }
-  rows[of_this_picture(rows$image, objects), ]
+  followed_rows(rows[of_this_picture(rows$image, objects), ], "x", "y", objects$mask$field)
 }

@@ -15,7 +15,7 @@ new_method <- function(steps, title, objects, file = NULL, sha256 = NULL, report
   structure(
     list(
       title = title, objects = objects, steps = steps, file = file, sha256 = sha256,
-      report = report, pictures = pictures_of(steps)
+      report = report, files = files_of(steps)
     ),
     class = c("bm_method", "bemrick")
   )
@@ -64,6 +64,7 @@ makes_fields <- c("read_field", "as_field", "calibrate")
 check_replayable <- function(steps, call = rlang::caller_env()) {
   for (entry in steps) {
     known <- entry$step %in% names(registered$steps)
+    if (known) check_pattern_files(entry, call)
     if (known && !(entry$step == "mask_combine" && is.null(entry$args$other))) next
     bm_abort(
       c(
@@ -79,6 +80,20 @@ check_replayable <- function(steps, call = rlang::caller_env()) {
   }
 }
 
+# A pattern that was never written down cannot be followed again.
+check_pattern_files <- function(entry, call) {
+  for (file in unlist(entry$args[registered$steps[[entry$step]]$patterns])) {
+    if (file.exists(file)) next
+    bm_abort(
+      c(
+        "{.fn {entry$step}} followed a pattern that is in no file.",
+        i = "Write it by {.fn write_pattern}, and follow the file."
+      ),
+      "step", call = call
+    )
+  }
+}
+
 #' Read and write methods
 #'
 #' A method file is YAML: `bemrick: method 1`, `title`, `objects` (what they are called), if wanted
@@ -88,7 +103,8 @@ check_replayable <- function(steps, call = rlang::caller_env()) {
 #' "no limit". Unknown steps and arguments are refused with the nearest known name. Tables of hand
 #' edits ([separate_cuts()], [join_objects()], [exclude_objects()]) are rows in the file, or the
 #' path of a CSV file relative to it, whose rows are read with the method. Pictures of the light
-#' ([filter_flatten()]) are named by their path relative to the method file as well.
+#' ([filter_flatten()]) and patterns ([follow_pattern()]) are named by their path relative to the
+#' method file as well.
 #'
 #' A whole method:
 #' ```yaml
@@ -137,7 +153,7 @@ read_method <- function(file) {
     }
     args <- if (length(step[[1]])) lapply(step[[1]], missing_for_null) else list()
     args <- with_tables(args, names(step), dirname(file), k, where)
-    list(step = names(step), args = with_pictures(args, names(step), dirname(file), k, where))
+    list(step = names(step), args = with_files(args, names(step), dirname(file), k, where))
   })
   check_steps(steps, where)
   title <- if (rlang::is_string(given$title)) {
@@ -205,13 +221,13 @@ with_tables <- function(args, step, folder, k, where, call = rlang::caller_env()
   args
 }
 
-# Pictures named by their path, relative to the method, are there and can be read.
-with_pictures <- function(args, step, folder, k, where, call = rlang::caller_env()) {
-  for (name in intersect(names(args), registered$steps[[step]]$pictures)) {
+# Pictures and patterns named by their path, relative to the method, are there and can be read.
+with_files <- function(args, step, folder, k, where, call = rlang::caller_env()) {
+  for (name in intersect(names(args), file_arguments(step))) {
     path <- args[[name]]
     if (!rlang::is_string(path)) next
     if (!grepl("^(/|[A-Za-z]:)", path)) path <- file.path(folder, path)
-    tryCatch(picture_header(check_file(path)), bemrick_error = function(e) {
+    tryCatch(check_named_file(path, name, step), bemrick_error = function(e) {
       bm_abort(
         c(
           "{.field {name}} of {.field {step}} (step {k}{where}) cannot be read.",
@@ -225,10 +241,19 @@ with_pictures <- function(args, step, folder, k, where, call = rlang::caller_env
   args
 }
 
-# Path and hash of every picture that steps name.
-pictures_of <- function(steps) {
+file_arguments <- function(step) {
+  unlist(registered$steps[[step]][c("pictures", "patterns")], use.names = FALSE)
+}
+
+check_named_file <- function(path, name, step) {
+  if (name %in% registered$steps[[step]]$patterns) read_pattern(path)
+  else picture_header(check_file(path))
+}
+
+# Path and hash of every picture and pattern that steps name.
+files_of <- function(steps) {
   paths <- unlist(lapply(steps, function(s) {
-    s$args[intersect(names(s$args), registered$steps[[s$step]]$pictures)]
+    s$args[intersect(names(s$args), file_arguments(s$step))]
   }))
   lapply(unname(paths), function(path) list(path = path, sha256 = file_sha256(path)))
 }

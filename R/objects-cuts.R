@@ -11,8 +11,9 @@ hand_numbers <- c("x", "y", "x1", "y1", "x2", "y2", "width")
 #' `separate_cuts()` splits objects along lines drawn by hand where the eye knows better than the
 #' watershed; `join_objects()` makes one of the two objects under the ends of a line. Lines are a
 #' table, or a CSV file, with the columns `image` (name of the picture's file; rows of other images
-#' are passed over), `x1`, `y1`, `x2`, `y2` in pixels of the field, and, if wanted, `width` of the
-#' cut in pixels (1), `who` and `why`.
+#' are passed over; without one a row is for every picture, and follows the part after
+#' [follow_pattern()]), `x1`, `y1`, `x2`, `y2` in pixels of the field, and, if wanted, `width` of
+#' the cut in pixels (1), `who` and `why`.
 #'
 #' @param objects A `bm_objects`.
 #' @param cuts,joins A data frame or the path of a CSV file.
@@ -117,7 +118,19 @@ is_row <- function(row) {
 
 hand_lines <- function(lines, objects, name, call = rlang::caller_env()) {
   lines <- hand_table(lines, name, cut_columns, c(cut_columns[-1], "width"), call)
-  lines[of_this_picture(lines$image, objects), c(cut_columns, "width")]
+  lines <- lines[of_this_picture(lines$image, objects), c(cut_columns, "width")]
+  field <- objects$mask$field
+  lines |> followed_rows("x1", "y1", field) |> followed_rows("x2", "y2", field)
+}
+
+# Rows for every picture follow the part that the field is aligned by; those of an image are meant
+# in its own pixels.
+followed_rows <- function(rows, x, y, field) {
+  every <- which(is.na(rows$image))
+  at <- points_in_field(field, rows[[x]][every], rows[[y]][every])
+  rows[[x]][every] <- at$x
+  rows[[y]][every] <- at$y
+  rows
 }
 
 # A table drawn up by hand, from a file, a data frame, or rows as a method holds them; without

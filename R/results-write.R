@@ -140,7 +140,7 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
 method_record <- function(method) {
   c(
     method_content(method), file = method$file, sha256 = method$sha256,
-    if (length(method$pictures)) method["pictures"]
+    if (length(method$files)) method["files"]
   )
 }
 

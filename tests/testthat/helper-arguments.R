@@ -120,6 +120,10 @@ good_calls <- function() {
       field = part, pattern = pattern, score = 0.6, most = 2, turn = c(-5, 5), scale = NULL,
       contrast = "same", overlap = 0.5
     ),
+    follow_pattern = list(
+      field = part, pattern = pattern, score = 0.6, turn = c(-5, 5), scale = NULL,
+      contrast = "same", prefer = "score"
+    ),
     teach_pattern = list(field = part, region = region_box(2, 2, 78, 78), name = "p", also = NULL),
     read_pattern = list(file = taught),
     write_pattern = list(pattern = pattern, file = tempfile(fileext = ".yml"), replace = TRUE),

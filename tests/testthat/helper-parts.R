@@ -31,7 +31,7 @@ within_polygon <- function(x, y, p) {
 # `turn` counter-clockwise as seen, in degrees; `tall`: height of a pixel over its width. Edges of
 # upright parts come out exact at multiples of 1 / `fine`.
 draw_part <- function(picture, shape, x, y, size, turn = 0, grey = 160, tall = 1, fine = 5) {
-  reach <- 0.8 * size
+  reach <- 0.63 * size
   cols <- seq(max(1, floor(x - reach)), min(ncol(picture), ceiling(x + reach)))
   rows <- seq(max(1, floor(y - reach / tall)), min(nrow(picture), ceiling(y + reach / tall)))
   step <- (seq_len(fine) - 0.5) / fine

@@ -108,13 +108,13 @@ test_that("a method names pictures of the light beside it, and results keep thei
   expect_equal(apply_method(field, method)$area_px2, by_hand$area_px2)
   expect_equal(apply_method(field, as_method(by_hand))$area_px2, by_hand$area_px2)
   expect_equal(
-    vapply(method_record(method)$pictures, function(p) p$sha256, ""),
+    vapply(method_record(method)$files, function(p) p$sha256, ""),
     vapply(c(made$flat, made$dark), file_sha256, "", USE.NAMES = FALSE)
   )
   expect_null(method_record(read_method(text_file(
     "bemrick: method 1", "steps:", "  - segment_auto: {phase: bright}", "  - find_objects: {}",
     "  - measure_objects: {}"
-  )))$pictures)
+  )))$files)
   writeLines(sub("blank", "blanc", readLines(file)), file)
   expect_error(read_method(file), "flat.*relative to the method file", class = "bemrick_error_file")
 })
