@@ -165,6 +165,10 @@ core_fill_rings <- function(x, y, size, id, rows, cols) {
     .Call(`_bemrick_core_fill_rings`, x, y, size, id, rows, cols)
 }
 
+core_ring_shares <- function(pixels, outside, x, y, inner, outer, aspect, low, high) {
+    .Call(`_bemrick_core_ring_shares`, pixels, outside, x, y, inner, outer, aspect, low, high)
+}
+
 core_levels_of_shares <- function(shares, top) {
     .Call(`_bemrick_core_levels_of_shares`, shares, top)
 }

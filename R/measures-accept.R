@@ -52,7 +52,8 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
     if (is.null(value)) {
       bm_abort(c(
         "{.field {name}} was not measured, so no limit on it can be kept.",
-        i = "Set {.code measure_objects(inside = TRUE)} or {.code neighbours = TRUE}."
+        i = "Set {.code measure_objects(inside = TRUE)} or {.code neighbours = TRUE}; for
+             {.field ring_share} use {.fn measure_ring} first."
       ), "argument")
     }
     reason <- beyond_limit(

@@ -140,6 +140,13 @@ measure_table <- list(
     "neighbour_distance"
   ),
   neighbour_gap = a_length("gap between its edge and the nearest other object's", "neighbour_gap"),
+  ring_share = a_number(
+    "share of a ring round the object within a range of grey levels (measure_ring())",
+    "ring_share"
+  ),
+  ring_seen = a_number(
+    "share of that ring that lies in the picture and in the sample", "ring_seen"
+  ),
   box_width = a_length("width of the upright box round the object", "extent_x"),
   box_height = a_length("height of the upright box round the object", "extent_y"),
   x = a_length("centroid, from the left edge of the picture", function(m) m$x * m$size[["x"]]),

@@ -100,6 +100,9 @@ is_measured <- function(measure, steps) {
   if (startsWith(measure, "whole_")) {
     return("separate_outlines" %in% vapply(steps, function(s) s$step, ""))
   }
+  if (startsWith(measure, "ring_")) {
+    return("measure_ring" %in% vapply(steps, function(s) s$step, ""))
+  }
   if (!measure %in% names(asked)) return(TRUE)
   measured <- Filter(function(s) s$step == "measure_objects", steps)
   length(measured) > 0 && isTRUE(measured[[length(measured)]]$args[[asked[[measure]]]])

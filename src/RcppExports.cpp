@@ -597,6 +597,25 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_ring_shares
+Rcpp::NumericMatrix core_ring_shares(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, double inner, double outer, double aspect, double low, double high);
+RcppExport SEXP _bemrick_core_ring_shares(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP xSEXP, SEXP ySEXP, SEXP innerSEXP, SEXP outerSEXP, SEXP aspectSEXP, SEXP lowSEXP, SEXP highSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type outside(outsideSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< double >::type inner(innerSEXP);
+    Rcpp::traits::input_parameter< double >::type outer(outerSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< double >::type low(lowSEXP);
+    Rcpp::traits::input_parameter< double >::type high(highSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_ring_shares(pixels, outside, x, y, inner, outer, aspect, low, high));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_levels_of_shares
 Rcpp::NumericMatrix core_levels_of_shares(Rcpp::NumericMatrix shares, double top);
 RcppExport SEXP _bemrick_core_levels_of_shares(SEXP sharesSEXP, SEXP topSEXP) {
@@ -826,6 +845,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_neighbours", (DL_FUNC) &_bemrick_core_neighbours, 6},
     {"_bemrick_core_ring_texts", (DL_FUNC) &_bemrick_core_ring_texts, 3},
     {"_bemrick_core_fill_rings", (DL_FUNC) &_bemrick_core_fill_rings, 6},
+    {"_bemrick_core_ring_shares", (DL_FUNC) &_bemrick_core_ring_shares, 9},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels_of_packed", (DL_FUNC) &_bemrick_core_levels_of_packed, 5},

@@ -10,6 +10,7 @@
 #include "core/objects/renumber.h"
 #include "core/measures/measure.h"
 #include "core/measures/neighbours.h"
+#include "core/measures/ring.h"
 #include "core/objects/outline.h"
 #include "core/objects/separate_outlines.h"
 #include "core/mask/skeleton.h"
@@ -337,4 +338,27 @@ Rcpp::IntegerMatrix core_fill_rings(const Rcpp::NumericVector& x, const Rcpp::Nu
     if (k + 1 == size.size() || id[k + 1] != id[k]) crossings.fill(writable(labels), id[k]);
   }
   return labels;
+}
+
+// For each point the share of the ring round it within grey levels (NA where nothing of it is
+// seen), and the share of the ring that is seen. `outside`: what is not sample, or of no pixels.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_ring_shares(const Rcpp::NumericMatrix& pixels,
+                                     const Rcpp::LogicalMatrix& outside,
+                                     const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
+                                     double inner, double outer, double aspect, double low,
+                                     double high) {
+  const bm::RingRule rule{inner, outer, aspect, low, high};
+  Rcpp::NumericMatrix out(static_cast<int>(x.size()), 2);
+  for (int k = 0; k < out.nrow(); ++k) {
+    const bm::RingShare found = bm::ring_share(plane(pixels), plane(outside), x[k], y[k], rule);
+    out(k, 0) = found.seen == 0
+                    ? NA_REAL
+                    : static_cast<double>(found.within) / static_cast<double>(found.seen);
+    out(k, 1) = found.whole == 0
+                    ? NA_REAL
+                    : static_cast<double>(found.seen) / static_cast<double>(found.whole);
+    if (k % 1000 == 999) pause_for_user();
+  }
+  return out;
 }

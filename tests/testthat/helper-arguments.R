@@ -137,6 +137,7 @@ good_calls <- function() {
     mask_fill = list(mask = mask, largest = "10 px2", holes = "all"),
     mask_flip = list(mask = mask), mask_open = shapes(), mask_skeleton = list(mask = mask),
     mean_over_fields = list(values = c(0.3, 0.4), confidence = 0.95),
+    measure_ring = list(measures = measures, inner = 2, outer = 6, low = 0, high = NULL),
     measure_by = list(measures = measures, name = "grey_span", f = function(p) 1, on = "pixels"),
     measure_objects = list(
       objects = objects, outline = "subpixel", blur = "kept", inside = FALSE, neighbours = FALSE

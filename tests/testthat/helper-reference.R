@@ -312,3 +312,23 @@ ref_edge_contrast <- function(pixels, outside, k, step = 1) {
   }
   found
 }
+
+# Share of a ring's pixels within grey levels, and the share of the ring that is seen, pixel by
+# pixel over a picture wide enough to hold all of it.
+plain_ring <- function(pixels, outside, x, y, inner, outer, aspect, low, high) {
+  pad <- ceiling(outer / min(aspect, 1)) + 2
+  cols <- seq(-pad, ncol(pixels) + pad)
+  rows <- seq(-pad, nrow(pixels) + pad)
+  whole <- seen <- within <- 0
+  for (i in cols) {
+    for (j in rows) {
+      away <- sqrt((i - 0.5 - x)^2 + ((j - 0.5 - y) * aspect)^2)
+      if (away < inner || away > outer) next
+      whole <- whole + 1
+      if (i < 1 || j < 1 || i > ncol(pixels) || j > nrow(pixels) || outside[j, i]) next
+      seen <- seen + 1
+      within <- within + (pixels[j, i] >= low && pixels[j, i] <= high)
+    }
+  }
+  c(if (seen > 0) within / seen else NA, if (whole > 0) seen / whole else NA)
+}

@@ -17,7 +17,8 @@ lists_of_numbers <- c("two numbers", "five numbers")
 
 # What may be accepted, by argument; `function argument` where one function differs.
 may_accept <- list(
-  prefer = "x", `follow_pattern turn` = c("null", "two numbers"),
+  `measure_ring inner` = lengths, `measure_ring outer` = lengths, `measure_ring low` = c("null", any_number),
+  `measure_ring high` = any_number, prefer = "x", `follow_pattern turn` = c("null", "two numbers"),
   `follow_pattern scale` = c("null", "two numbers"), `locate_pattern most` = c("null"), `locate_pattern turn` = c("null", "two numbers"),
   `locate_pattern scale` = c("null", "two numbers"), overlap = "zero",
   `teach_pattern also` = c("null", "no list"),

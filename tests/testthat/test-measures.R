@@ -3,7 +3,8 @@ test_that("definitions cover every measure, and columns carry units", {
   expect_setequal(d$measure, names(measure_table))
   expect_true(all(nzchar(d$definition)))
   mask <- attr(measured_beads(), "objects")$mask
-  columns <- names(measure_objects(separate_outlines(mask), inside = TRUE, neighbours = TRUE))
+  all <- measure_objects(separate_outlines(mask), inside = TRUE, neighbours = TRUE)
+  columns <- names(measure_ring(all, 0, 5, low = 1))
   for (name in d$measure) expect_true(measure_column(name, "um") %in% columns, label = name)
 })
 
