@@ -40,7 +40,7 @@ test_that("wrong words are named as they were written", {
     expect_match(said$err, message)
   }
   refused("--score must be between 0.05 and 1", "--score", "1.2")
-  refused("--turn must be the lowest", "--turn", "20,10")
+  refused("--turn must be the lowest.*for example --turn=-15,15", "--turn", "20,10")
   refused("--scale must be the least", "--scale", "1.2,0.8")
   refused("--contrast must be one of", "--contrast", "any")
   refused("--most must be a number", "--most", "all")
