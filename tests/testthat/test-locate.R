@@ -18,6 +18,16 @@ test_that("parts are found where they were drawn, in their turn", {
   expect_equal(sort(finds$score, decreasing = TRUE), finds$score)
 })
 
+test_that("a picture without noise does not make a place exact", {
+  pattern <- taught_part("clip")
+  still <- places(100.2, 100.6, 33)
+  finds <- locate_pattern(field_of_parts("clip", still, 200, 200, noise = 0), pattern)
+  expect_gte(min(finds$u_x_px, finds$u_y_px), 0.003)
+  expect_gte(finds$u_turn_deg, 0.003 / 60 * 180 / pi)
+  true <- true_places(pattern, still)
+  expect_lt(max(abs(finds$x_px - true$x) / finds$u_x_px, abs(finds$y_px - true$y) / finds$u_y_px), 3)
+})
+
 test_that("light, exposure, blur and noise change little", {
   pattern <- taught_part("clip")
   true <- true_places(pattern, at)

@@ -14,9 +14,10 @@
 
 namespace bm {
 
-constexpr double settle_sigma = 1.5;  // smoothing, in pixels
-constexpr int settle_reach = 3;       // how far off an edge is looked for
-constexpr double own_share = 0.35;    // least slope of a point beside the part's own
+constexpr double settle_sigma = 1.5;   // smoothing, in pixels
+constexpr int settle_reach = 3;        // how far off an edge is looked for
+constexpr double least_error = 0.003;  // of a place in pixels: what values between pixels cost
+constexpr double own_share = 0.35;     // least slope of a point beside the part's own
 
 // Part of a picture, smoothed, with values between its pixels by cubics through four (Keys 1981).
 class SmoothPatch {
@@ -131,6 +132,7 @@ class Settler {
       }
     }
     find.score = look(patch, pose, sign, 2, sights);
+    add_least_error(pose, find.covariance);
     find.pose = pose;
     find.inverted = sign < 0;
     for (const Sight& s : sights)
@@ -314,6 +316,17 @@ class Settler {
     fit.step = step;
     fit.good = true;
     return fit;
+  }
+
+  // Without noise the distances say nothing of the error.
+  void add_least_error(const Pose& pose, std::array<double, 16>& covariance) const {
+    const std::vector<TaughtPoint>& taught = pattern_.levels.front().points;
+    double square = 0;
+    for (const TaughtPoint& p : taught) square += p.x * p.x + p.y * p.y;
+    const double error = least_error * least_error,
+                 reach = pose.scale * pose.scale * square / static_cast<double>(taught.size());
+    for (const size_t k : {0, 5}) covariance[k] += error;
+    for (const size_t k : {10, 15}) covariance[k] += error / std::max(reach, 1.0);
   }
 
   static double dot(const std::array<double, 4>& a, const std::array<double, 4>& b) {
