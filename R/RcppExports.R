@@ -57,16 +57,12 @@ core_bootstrap_ratio <- function(over, under, field, fields, replicates, seed) {
     .Call(`_bemrick_core_bootstrap_ratio`, over, under, field, fields, replicates, seed)
 }
 
-core_contour_points <- function(pixels, level, least_slope) {
-    .Call(`_bemrick_core_contour_points`, pixels, level, least_slope)
+core_contour_points <- function(pixels, level) {
+    .Call(`_bemrick_core_contour_points`, pixels, level)
 }
 
 core_sights <- function(pixels, levels, aspect, pose) {
     .Call(`_bemrick_core_sights`, pixels, levels, aspect, pose)
-}
-
-core_quick_noise <- function(pixels) {
-    .Call(`_bemrick_core_quick_noise`, pixels)
 }
 
 core_locate <- function(pixels, levels, aspect, spacing, range, score, overlap, most, either, threads = 1L) {

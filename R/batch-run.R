@@ -83,7 +83,7 @@ run_batch <- function(
     if (!is.null(on_field)) on_field(result$field)
     result[c("objects", "field", "histogram")]
   })
-  collect <- function(part) do.call(rbind, lapply(done, function(d) d[[part]]))
+  collect <- function(part) bind_tables(lapply(done, function(d) d[[part]]))
   run <- new_run(
     collect("objects") %||% no_objects(unit), collect("field"),
     collect("histogram") %||% no_histogram(), unit, NULL, method

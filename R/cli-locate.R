@@ -3,7 +3,7 @@ cli_locate <- function(args) {
     line = "IMAGE...|DIR --pattern FILE [options]",
     what = paste(
       "Finds every instance of a taught part in pictures: place, turn and score, a row each. Exit",
-      "status 1 when a picture does not show it."
+      "status 1 when a picture does not show it, or cannot be read."
     ),
     examples = c(
       "bemrick locate plate.png --pattern clip.pattern.yml --figures found",
@@ -30,38 +30,42 @@ cli_locate <- function(args) {
   if (is.null(parsed)) return(0L)
   o <- parsed$options
   pattern <- read_pattern(need_option(o, "pattern", "locate"))
+  if (!is.null(o$calibration)) o$calibration <- read_calibration(o$calibration)
   images <- pictures_of_words(parsed$words)
   figures <- figure_files(images, o$figures)
   for (file in c(o$out, figures)) check_target(file, o$replace)
+  score <- number_of_words(o$score, "score")  # words are refused before any picture is read
   found <- lapply(seq_along(images), function(k) {
-    field <- scaled_field(images[k], o)
-    finds <- finds_of_words(field, pattern, o)
+    field <- tryCatch(scaled_field(images[k], o), bemrick_error = function(e) {
+      say("Left out: ", basename(images[k]), ": ", error_words(e))
+    })
+    if (is.null(field)) return(NULL)
+    finds <- finds_of_words(field, pattern, score, o)
     if (!is.null(figures)) {
       save_figure(
         ggplot2::autoplot(finds, basename(images[k])), figures[k], 1280, 800, o$replace
       )
     }
-    finds
+    tibble::tibble(image = rep(basename(images[k]), nrow(finds)), tibble::as_tibble(finds))
   })
-  table <- do.call(rbind, Map(function(finds, image) {
-    plain <- tibble::as_tibble(finds)
-    tibble::tibble(image = rep(basename(image), nrow(plain)), plain)
-  }, found, images))
+  read <- !vapply(found, is.null, NA)
+  if (!any(read)) return(2L)
+  table <- do.call(rbind, found[read])
   if (!is.null(o$out)) write_table_file(table, o$out, o$replace)
   show_table(shown_finds(table), o$json)
-  missed <- images[vapply(found, nrow, 0L) == 0]
+  missed <- images[read][vapply(found[read], nrow, 0L) == 0]
   if (length(missed)) say("Not found in ", paste(basename(missed), collapse = ", "))
   for (file in c(o$out, o$figures)) say("Wrote ", file)
 
-  if (length(missed)) 1L else 0L
+  if (length(missed) || !all(read)) 1L else 0L
 }
 register_command("locate", "find a taught part in pictures")
 
-finds_of_words <- function(field, pattern, o) {
+finds_of_words <- function(field, pattern, score, o) {
   range <- function(name) if (!is.null(o[[name]])) numbers_of_words(o[[name]], name, 2)
   as_option(
     locate_pattern(
-      field, pattern, number_of_words(o$score, "score"),
+      field, pattern, score,
       if (!is.null(o$most)) number_of_words(o$most, "most"), range("turn"), range("scale"),
       o$contrast
     ),

@@ -40,7 +40,7 @@ follow_pattern <- function(
     taught$reference, pattern_ratio(taught)
   )
   args <- list(
-    pattern = if (rlang::is_string(pattern)) pattern else taught$file %||% taught$name,
+    pattern = taught$file %||% taught$name,
     score = score, turn = turn, scale = scale, contrast = contrast, prefer = prefer
   )
   field$trail <- add_step(field$trail, "follow_pattern", args, list(

@@ -131,9 +131,8 @@ read_pattern <- function(file) {
   name <- text_or_none(given$name, "name", paste0(" in ", basename(file))) %||% damaged("name")
   reference <- suppressWarnings(as.numeric(unlist(given$reference)))
   if (length(reference) != 2 || !all(is.finite(reference))) damaged("reference")
-  if (!rlang::is_double(as.numeric(given$spacing), 1, finite = TRUE) || given$spacing <= 0) {
-    damaged("spacing")
-  }
+  spacing <- given$spacing
+  if (!is.numeric(spacing) || !isTRUE(is.finite(spacing) && spacing > 0)) damaged("spacing")
   symmetry <- given$symmetry
   if (!rlang::is_integerish(symmetry, 1, finite = TRUE) || symmetry < 0) damaged("symmetry")
   size <- if (!is.null(given$pixel)) read_pixel_size(given, paste0(" in ", basename(file)))
@@ -147,7 +146,7 @@ read_pattern <- function(file) {
   if (anyNA(numbers) || numbers[1] != 0 || any(diff(numbers) <= 0)) damaged("levels")
 
   pattern <- new_pattern(
-    name, levels, c(x = reference[1], y = reference[2]), given$spacing, as.integer(symmetry),
+    name, levels, c(x = reference[1], y = reference[2]), spacing, as.integer(symmetry),
     size$pixel, size$unit, image
   )
   pattern$file <- normalizePath(file, "/")

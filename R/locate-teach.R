@@ -1,7 +1,5 @@
 # Teaching: what of a part's contour is kept, and how the part repeats itself when it is turned.
 
-# Smoothing under which the finest contour is taught and found again, in pixels (as in settle.h).
-settle_sigma <- 1.5
 # The part is searched first where it is about this many pixels wide.
 coarsest_size <- 11
 most_points <- c(fine = 300, middle = 80, coarse = 40)
@@ -86,30 +84,22 @@ check_region_inside <- function(region, field, call = rlang::caller_env()) {
 
 # Contour points of every level, thinned; in pixels of the picture.
 contour_of <- function(field, inside, call = rlang::caller_env()) {
-  smooth <- core_gaussian(field$pixels, settle_sigma, settle_sigma, thread_count())
-  noise <- core_quick_noise(field$pixels)
-  of_level <- function(level) {
-    sd <- if (level == 0) noise / (sqrt(8 * pi) * settle_sigma^2) else 0.433 * noise / 2^level
-    steep_points(if (level == 0) smooth else field$pixels, level, inside, sd)
-  }
-  fine <- of_level(0)
+  fine <- steep_points(field$pixels, 0, inside)
   if (nrow(fine) < 20) too_little_contour(call)
   thin <- thinned(fine, 1.5, most_points[["fine"]])
   levels <- list(thin$points)
   size <- max(diff(range(fine$x)), diff(range(fine$y)))
-  level <- 1
-  while (size / 2^level >= coarsest_size) {
-    coarsest <- size / 2^(level + 1) < coarsest_size
-    points <- of_level(level)
-    most <- most_points[[if (coarsest) "coarse" else "middle"]]
-    points <- thinned(points, 2^level, most)$points
+  while (size / 2^length(levels) >= coarsest_size) {
+    level <- length(levels)
+    points <- steep_points(field$pixels, level, inside)
+    points <- thinned(points, 2^level, most_points[["middle"]])$points
     if (nrow(points) < 12) break
     levels[[level + 1]] <- points
-    level <- level + 1
   }
-  k <- length(levels)
-  levels[[k]] <- thinned(levels[[k]], 2^(k - 1), most_points[["coarse"]])$points
-  if (k == 1) levels <- list(thin$points)  # of a small part nothing can be spared
+  last <- length(levels)
+  if (last > 1) {
+    levels[[last]] <- thinned(levels[[last]], 2^(last - 1), most_points[["coarse"]])$points
+  }
 
   structure(levels, spacing = round(thin$gap, 3))
 }
@@ -124,29 +114,30 @@ too_little_contour <- function(call) {
   )
 }
 
-# Where the level is steepest across itself: above the noise, and beside the strongest there.
-steep_points <- function(pixels, level, inside, noise_sd) {
-  p <- core_contour_points(pixels, level, 0)
+# Where a level is steepest across itself: above the noise, and beside the strongest there.
+steep_points <- function(pixels, level, inside) {
+  p <- core_contour_points(pixels, level)
   size <- 2^level
   points <- tibble::tibble(
     x = p[, 1] * size, y = p[, 2] * size, nx = p[, 3], ny = p[, 4], slope = p[, 5]
   )
-  row <- pmin(pmax(ceiling(points$y), 1), nrow(inside))
-  col <- pmin(pmax(ceiling(points$x), 1), ncol(inside))
-  points <- points[inside[cbind(row, col)], ]
+  points <- points[inside[pixels_of(points, dim(inside))], ]
   if (nrow(points) == 0) return(points)
   strong <- stats::quantile(points$slope, 0.98, names = FALSE)
-  points <- points[points$slope > max(5 * noise_sd, 0.3 * strong), ]
+  points <- points[points$slope > 0.3 * strong, ]
 
   if (level == 0) long_chains(points, dim(inside)) else points
+}
+
+# Rows and columns of the pixels that points lie in.
+pixels_of <- function(points, size) {
+  cbind(pmin(pmax(ceiling(points$y), 1), size[1]), pmin(pmax(ceiling(points$x), 1), size[2]))
 }
 
 # Without contours of a few points: specks and noise.
 long_chains <- function(points, size, least = 8) {
   if (nrow(points) == 0) return(points)
-  at <- cbind(
-    pmin(pmax(ceiling(points$y), 1), size[1]), pmin(pmax(ceiling(points$x), 1), size[2])
-  )
+  at <- pixels_of(points, size)
   mask <- matrix(FALSE, size[1], size[2])
   mask[at] <- TRUE
   label <- core_label(mask)$labels[at]

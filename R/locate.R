@@ -18,7 +18,8 @@
 #' @param score Least score of a find, above 0 and at most 1.
 #' @param most At most so many finds, the best ones; `NULL` for all.
 #' @param turn Range of turns in degrees, `c(from, to)`, counter-clockwise as seen against the
-#'   taught part; `NULL` for all that can be distinguished.
+#'   taught part; `NULL` for all that can be distinguished. Parts turned otherwise are not found, or
+#'   with a low score in a wrong turn, where the part resembles itself.
 #' @param scale Range of sizes beside the taught one, such as `c(0.8, 1.25)`; `NULL` for the taught
 #'   size alone.
 #' @param contrast `"same"`: bright and dark as taught; `"either"`: or exchanged.
@@ -46,7 +47,6 @@ locate_pattern <- function(
   overlap = 0.5
 ) {
   check_field(field)
-  named <- pattern
   pattern <- check_pattern(pattern)
   check_number(score, "score", 0.05, 1)
   if (!is.null(most)) check_number(most, "most", 1, 1e6, whole = TRUE)
@@ -60,7 +60,7 @@ locate_pattern <- function(
     contrast == "either", thread_count()
   )
   args <- list(
-    pattern = if (rlang::is_string(named)) named else pattern$name, score = score, most = most,
+    pattern = pattern$file %||% pattern$name, score = score, most = most,
     turn = turn, scale = scale, contrast = contrast, overlap = overlap
   )
   trail <- add_step(field$trail, "locate_pattern", args, list(found = nrow(found)))
@@ -112,10 +112,17 @@ kernel_levels <- function(pattern, field, call = rlang::caller_env()) {
   levels <- lapply(pattern$levels, kernel_points, ratio = ratio, shift = shift)
   levels[[1]] <- with_level(levels[[1]], 0L)
   later <- vapply(levels, attr, 0L, "level") > 0
+  between <- lapply(seq_len(max(shift, 0L)), some_points, points = levels[[1]])
   list(
-    levels = levels[c(TRUE, later[-1])], aspect = pixel_ratio(field$calibration),
+    levels = c(levels[1], between, levels[-1][later[-1]]), aspect = pixel_ratio(field$calibration),
     spacing = pattern$spacing * ratio
   )
+}
+
+# For a level that was not taught: the part is larger here than it was there.
+some_points <- function(level, points, most = 80) {
+  kept <- unique(round(seq(1, nrow(points), length.out = min(most, nrow(points)))))
+  with_level(points[kept, , drop = FALSE], level)
 }
 
 # Pixels of the field for a pixel of the picture that was taught on.

@@ -77,11 +77,15 @@ places_of_objects <- function(objects, id, reason, call = rlang::caller_env()) {
   }
   check_encoding(reason, "reason", call)
 
+  field <- objects$mask$field
   first <- match(id, objects$labels) - 1
   rows <- nrow(objects$labels)
+  at <- list(x = first %/% rows + 0.5, y = first %% rows + 0.5)
+  # without an image a row is for every picture: see followed_rows()
+  if (is.null(field$source$file)) at <- points_as_taught(field, at$x, at$y)
   tibble::tibble(
-    image = objects$mask$field$source$file %||% NA_character_, x = first %/% rows + 0.5,
-    y = first %% rows + 0.5, why = rep_len(reason, length(id))
+    image = field$source$file %||% NA_character_, x = at$x, y = at$y,
+    why = rep_len(reason, length(id))
   )
 }
 

@@ -25,7 +25,6 @@
 measure_ring <- function(measures, inner, outer, low = NULL, high = NULL) {
   check_measures(measures)
   field <- attr(measures, "objects")$mask$field
-  size <- field_pixel(field)
   from <- ring_radius(inner, field, "inner")
   to <- ring_radius(outer, field, "outer")
   if (from >= to) {
@@ -33,11 +32,15 @@ measure_ring <- function(measures, inner, outer, low = NULL, high = NULL) {
       "{.arg inner} ({inner}) must be less than {.arg outer} ({outer}).", "argument"
     )
   }
+  across <- sqrt(sum((dim(field$pixels) * c(pixel_ratio(field$calibration), 1))^2))
+  if (to > across) {
+    bm_abort("{.arg outer} ({outer}) reaches over more than the whole picture.", "argument")
+  }
   range <- grey_range(low, high)
 
   shares <- core_ring_shares(
     field$pixels, field$outside %||% matrix(NA, 0, 0), measures$x_px, measures$y_px, from, to,
-    size[["y"]] / size[["x"]], range[1], range[2]
+    pixel_ratio(field$calibration), range[1], range[2]
   )
   table <- unclass_measures(measures)
   table$ring_share <- shares[, 1]

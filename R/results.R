@@ -39,3 +39,18 @@ no_histogram <- function() {
     to = numeric(), count = numeric()
   )
 }
+
+# Tables one under the other; what one of them does not have is missing there: methods of the rows
+# of a list need not measure the same.
+bind_tables <- function(tables) {
+  tables <- Filter(Negate(is.null), tables)
+  columns <- do.call(c, lapply(tables, as.list))
+  columns <- columns[!duplicated(names(columns))]
+  whole <- lapply(tables, function(table) {
+    for (name in setdiff(names(columns), names(table))) {
+      table[[name]] <- if (is.character(columns[[name]])) "" else columns[[name]][NA_integer_]
+    }
+    table[names(columns)]
+  })
+  do.call(rbind, whole)
+}

@@ -211,15 +211,14 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_contour_points
-Rcpp::NumericMatrix core_contour_points(const Rcpp::NumericMatrix& pixels, int level, double least_slope);
-RcppExport SEXP _bemrick_core_contour_points(SEXP pixelsSEXP, SEXP levelSEXP, SEXP least_slopeSEXP) {
+Rcpp::NumericMatrix core_contour_points(const Rcpp::NumericMatrix& pixels, int level);
+RcppExport SEXP _bemrick_core_contour_points(SEXP pixelsSEXP, SEXP levelSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
     Rcpp::traits::input_parameter< int >::type level(levelSEXP);
-    Rcpp::traits::input_parameter< double >::type least_slope(least_slopeSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_contour_points(pixels, level, least_slope));
+    rcpp_result_gen = Rcpp::wrap(core_contour_points(pixels, level));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -234,17 +233,6 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type pose(poseSEXP);
     rcpp_result_gen = Rcpp::wrap(core_sights(pixels, levels, aspect, pose));
-    return rcpp_result_gen;
-END_RCPP
-}
-// core_quick_noise
-double core_quick_noise(const Rcpp::NumericMatrix& pixels);
-RcppExport SEXP _bemrick_core_quick_noise(SEXP pixelsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_quick_noise(pixels));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -818,9 +806,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
     {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},
     {"_bemrick_core_bootstrap_ratio", (DL_FUNC) &_bemrick_core_bootstrap_ratio, 6},
-    {"_bemrick_core_contour_points", (DL_FUNC) &_bemrick_core_contour_points, 3},
+    {"_bemrick_core_contour_points", (DL_FUNC) &_bemrick_core_contour_points, 2},
     {"_bemrick_core_sights", (DL_FUNC) &_bemrick_core_sights, 4},
-    {"_bemrick_core_quick_noise", (DL_FUNC) &_bemrick_core_quick_noise, 1},
     {"_bemrick_core_locate", (DL_FUNC) &_bemrick_core_locate, 10},
     {"_bemrick_core_fill", (DL_FUNC) &_bemrick_core_fill, 3},
     {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 6},

@@ -7,8 +7,10 @@ namespace {
 // One matrix of points (x, y, nx, ny, slope) a level, with the level as attribute.
 bm::Pattern pattern_from(const Rcpp::List& levels, double aspect, double spacing) {
   bm::Pattern pattern{{}, aspect, spacing};
+  if (levels.size() == 0) Rcpp::stop("a pattern has no levels");
   for (R_xlen_t k = 0; k < levels.size(); ++k) {
     const Rcpp::NumericMatrix m = levels[k];
+    if (m.ncol() != 5 || m.nrow() == 0) Rcpp::stop("a level of a pattern has no points");
     bm::PatternLevel level{Rcpp::as<int>(m.attr("level")), {}};
     for (int i = 0; i < m.nrow(); ++i)
       level.points.push_back({m(i, 0), m(i, 1), m(i, 2), m(i, 3), m(i, 4)});
@@ -30,15 +32,22 @@ Rcpp::NumericMatrix found_poses(const std::vector<bm::Find>& finds) {
 }
 }  // namespace
 
-// Contour points of a level of the pyramid (0: the picture itself): x, y, nx, ny, slope, in pixels
-// of the level.
+// Contour points of a level of the pyramid (0: the picture itself, smoothed as the search smooths
+// it) that rise above its noise: x, y, nx, ny, slope, in pixels of the level.
 // [[Rcpp::export]]
-Rcpp::NumericMatrix core_contour_points(const Rcpp::NumericMatrix& pixels, int level,
-                                        double least_slope) {
-  const std::vector<bm::Level> pyramid = bm::pyramid_of(plane(pixels), level);
-  if (static_cast<int>(pyramid.size()) < level) return Rcpp::NumericMatrix(0, 5);
-  const std::vector<bm::ContourPoint> points =
-      bm::contour_points(level == 0 ? bm::as_level(plane(pixels)) : pyramid.back(), least_slope);
+Rcpp::NumericMatrix core_contour_points(const Rcpp::NumericMatrix& pixels, int level) {
+  const double noise = bm::noise_of(plane(pixels)), above = 5;
+  std::vector<bm::ContourPoint> points;
+  if (level == 0) {
+    Rcpp::NumericMatrix smooth = fresh<Rcpp::NumericMatrix>(pixels.nrow(), pixels.ncol());
+    bm::gaussian(plane(pixels), writable(smooth), bm::settle_sigma, bm::settle_sigma, 1,
+                 pause_for_user);
+    points = bm::contour_points(bm::as_level(plane(smooth)), above * bm::smooth_slope_noise(noise));
+  } else {
+    const std::vector<bm::Level> pyramid = bm::pyramid_of(plane(pixels), level);
+    if (static_cast<int>(pyramid.size()) == level)
+      points = bm::contour_points(pyramid.back(), above * bm::slope_noise_at(noise, level));
+  }
   Rcpp::NumericMatrix out(static_cast<int>(points.size()), 5);
   for (int i = 0; i < out.nrow(); ++i) {
     const bm::ContourPoint& p = points[static_cast<size_t>(i)];
@@ -65,10 +74,6 @@ Rcpp::NumericMatrix core_sights(const Rcpp::NumericMatrix& pixels, const Rcpp::L
   }
   return out;
 }
-
-// Standard deviation of the noise, as the search sees it.
-// [[Rcpp::export]]
-double core_quick_noise(const Rcpp::NumericMatrix& pixels) { return bm::noise_of(plane(pixels)); }
 
 // Finds: x, y, turn, scale, score, variances of x and y, their covariance, variances of turn and
 // log scale, inverted. `range`: turns and scales, from and to.

@@ -358,7 +358,7 @@ Rcpp::NumericMatrix core_ring_shares(const Rcpp::NumericMatrix& pixels,
     out(k, 1) = found.whole == 0
                     ? NA_REAL
                     : static_cast<double>(found.seen) / static_cast<double>(found.whole);
-    if (k % 1000 == 999) pause_for_user();
+    pause_for_user();
   }
   return out;
 }

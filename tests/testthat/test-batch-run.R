@@ -202,6 +202,17 @@ test_that("a row of the list may name its own method", {
   expect_equal(length(run$provenance$methods), 2)
 })
 
+test_that("what only some methods of a list measure is missing elsewhere", {
+  list <- read_batch_list(lab_file("batch.csv"))[1:2, ]
+  steps <- c("bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto", "  - find_objects")
+  list$method <- c(NA, text_file(steps, "  - measure_objects: {neighbours: true}"))
+  out <- file.path(withr::local_tempdir(), "out")
+  run <- run_batch(list, read_method(text_file(steps, "  - measure_objects")), out = out)
+  has <- tapply(!is.na(run$objects$neighbour_distance_um), run$objects$field, any)
+  expect_equal(as.vector(has), c(FALSE, TRUE))
+  expect_equal(read_run(out)$objects$neighbour_distance_um, run$objects$neighbour_distance_um)
+})
+
 test_that("a folder that holds no results is no run", {
   expect_error(read_run(tempfile()), "no folder", class = "bemrick_error_file")
   expect_error(

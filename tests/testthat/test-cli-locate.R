@@ -29,6 +29,22 @@ test_that("a taught part is found in pictures: table, figures, status", {
   expect_equal(whole$status, 1)
 })
 
+test_that("pictures that cannot be read are left out, and said", {
+  dir <- withr::local_tempdir()
+  pictures <- file.path(dir, c("good.png", "bad.png"))
+  write_field(field_of_parts("clip", places(80, 70)), pictures[1])
+  writeLines("not a picture", pictures[2])
+  file <- file.path(dir, "clip.pattern.yml")
+  write_pattern(taught_part("clip"), file)
+  some <- run_cli("locate", pictures, "--pattern", file)
+  expect_equal(some$status, 1)
+  expect_match(some$err, "Left out: bad.png: ")
+  expect_match(some$out, "good.png")
+  none <- run_cli("locate", pictures[2], "--pattern", file)
+  expect_equal(none$status, 2)
+  expect_equal(none$out, "")
+})
+
 test_that("wrong words are named as they were written", {
   picture <- tempfile(fileext = ".png")
   write_field(as_field(matrix(100, 60, 60)), picture)

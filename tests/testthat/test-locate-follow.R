@@ -113,6 +113,18 @@ test_that("rows for every picture follow the part, rows of an image do not", {
   expect_equal(separate_cuts(objects, cut)$count, 4)
 })
 
+test_that("an object left out of a picture without a file is left out of every picture, by place", {
+  pattern <- taught_clip()
+  of <- function(...) measured(follow_pattern(with_dots(...), pattern))
+  first <- of(160, 110, 35)
+  largest <- which.max(first$area_px2)
+  excluded <- exclude_objects(first, first$id[largest], "spare")
+  trail <- attr(excluded, "trail")
+  other <- of(140, 120, -80, seed = 3)
+  again <- run_step(other, "exclude_objects", trail[[length(trail)]]$args)
+  expect_equal(which(!again$accepted), which.max(other$area_px2))
+})
+
 test_that("wrong arguments are refused", {
   field <- with_dots(100, 100)
   expect_error(follow_pattern(field, taught_clip(), prefer = "any"), class = "bemrick_error_argument")

@@ -133,6 +133,23 @@ test_that("turns of symmetric parts are told up to their symmetry", {
   expect_lt(max(abs(ring$x_px - at$x), abs(ring$y_px - at$y)), 0.05)
 })
 
+test_that("a part taught small is found four times as large, through levels it was not taught at", {
+  taught_at <- calibrate(
+    field_of_parts("clip", places(60, 60), 120, 120, noise = 1), calibration_from_length(1, "1 mm")
+  )
+  pattern <- teach_pattern(taught_at, region_box(4, 4, 116, 116))
+  large <- places(c(200, 520), c(180, 360), c(25, -110), 240)
+  shown <- calibrate(
+    field_of_parts("clip", large, 720, 540), calibration_from_length(4, "1 mm")
+  )
+  taught <- kernel_levels(pattern, shown)$levels
+  expect_equal(diff(vapply(taught, attr, 0L, "level")), rep(1L, length(taught) - 1))
+  finds <- locate_pattern(shown, pattern)
+  expect_equal(nrow(finds), 2)
+  expect_equal(sort(round(finds$turn_deg)), c(-110, 25))
+  expect_true(all(finds$score > 0.9))
+})
+
 test_that("calibrations give places in lengths, and the pattern its true size", {
   one <- calibration_from_length(2, "1 mm")
   field <- field_of_parts("clip", places(60, 60), 120, 120, noise = 1)
@@ -207,13 +224,16 @@ test_that("threads change nothing", {
   expect_identical(tibble::as_tibble(locate_pattern(field, pattern, score = 0.3)), tibble::as_tibble(one))
 })
 
-test_that("the noise is that of the picture, edges aside", {
+test_that("contour is what rises above the noise", {
   set.seed(2)
-  picture <- matrix(100, 300, 300)
-  picture[, 151:300] <- 200
-  expect_equal(core_quick_noise(picture), 0)
-  expect_equal(core_quick_noise(picture + rnorm(90000, 0, 6)), 6, tolerance = 0.03)
-  expect_equal(core_quick_noise(matrix(1, 2, 9)), 0)
+  noise <- matrix(rnorm(90000, 100, 6), 300)
+  expect_lt(nrow(core_contour_points(noise, 0)), 10)
+  expect_lt(nrow(core_contour_points(noise, 2)), 3)
+  step <- noise
+  step[, 151:300] <- step[, 151:300] + 40
+  p <- core_contour_points(step, 1)
+  expect_gt(sum(abs(2 * p[, 1] - 150) < 2), 130)
+  expect_equal(nrow(core_contour_points(matrix(1, 2, 9), 0)), 0)
 })
 
 test_that("contour points of a disc lie on its edge, at every level", {
@@ -221,7 +241,8 @@ test_that("contour points of a disc lie on its edge, at every level", {
   y <- row(matrix(0, 160, 160)) - 0.5 - 79.6
   disc <- 60 + 100 * pnorm((50 - sqrt(x^2 + y^2)) / 1.5)
   for (level in 0:2) {
-    p <- core_contour_points(disc, level, 2)
+    p <- core_contour_points(disc, level)
+    p <- p[p[, 5] > 2, ]
     x <- p[, 1] * 2^level - 80.3
     y <- p[, 2] * 2^level - 79.6
     radius <- sqrt(x^2 + y^2)
@@ -231,7 +252,7 @@ test_that("contour points of a disc lie on its edge, at every level", {
     expect_lt(max(p[, 3] * x / radius + p[, 4] * y / radius), -0.99)
     expect_gt(nrow(p), 2 * pi * 50 / 2^level * 0.8)
   }
-  expect_equal(nrow(core_contour_points(disc, 9, 2)), 0)
+  expect_equal(nrow(core_contour_points(disc, 9)), 0)
 })
 
 test_that("wrong arguments are refused", {

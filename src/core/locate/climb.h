@@ -10,6 +10,9 @@
 
 namespace bm {
 
+// Least likeness after the first step beside that wanted in the end.
+constexpr double first_share = 0.8;
+
 // A level with its pattern.
 class LevelView {
  public:
@@ -32,7 +35,7 @@ class LevelView {
     Climb now{from.pose, placed(from.pose), 0};
     now.likeness = value(now, 0, 0, either);
     shift(now, pixel_, 2, either);
-    if (now.likeness < 0.8 * wanted) return {now.pose, now.likeness};
+    if (now.likeness < first_share * wanted) return {now.pose, now.likeness};
     slide(now, either);
     for (const double step : {1.0, 0.5}) {
       for (int moves = 0; moves < 6; ++moves) {
@@ -51,9 +54,6 @@ class LevelView {
     }
     return {now.pose, now.likeness};
   }
-
-  // Mean cosine between taught and found directions; places without a slope count zero.
-  double likeness(const Pose& pose) const { return value({pose, placed(pose), 0}, 0, 0, false); }
 
  private:
   // The pattern's points in a turn and scale, from the reference, in pixels of the level.
@@ -78,6 +78,7 @@ class LevelView {
     return out;
   }
 
+  // Mean cosine between taught and found directions; places without a slope count zero.
   double value(const Climb& c, double dx, double dy, bool either) const {
     const float x = static_cast<float>((c.pose.x + dx) * shrink_),
                 y = static_cast<float>((c.pose.y + dy) * shrink_);
@@ -86,10 +87,9 @@ class LevelView {
     for (const Placed& p : c.points) {
       const float u = x + p.x, v = y + p.y;
       if (!(u >= 0 && v >= 0 && u < cols && v < rows)) continue;
-      const Direction d =
-          level_.at[static_cast<size_t>(static_cast<std::int32_t>(u)) * level_.rows +
-                    static_cast<size_t>(static_cast<std::int32_t>(v))];
-      sum += static_cast<float>(d.x) * p.nx + static_cast<float>(d.y) * p.ny;
+      const size_t at = static_cast<size_t>(static_cast<std::int32_t>(u)) * level_.rows +
+                        static_cast<size_t>(static_cast<std::int32_t>(v));
+      sum += static_cast<float>(level_.x[at]) * p.nx + static_cast<float>(level_.y[at]) * p.ny;
     }
     const double mean = static_cast<double>(sum / unit) / static_cast<double>(c.points.size());
     return either ? std::fabs(mean) : mean;

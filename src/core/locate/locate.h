@@ -21,10 +21,16 @@ struct LocateRule {
 
 // How like a candidate must be while it is followed down, beside the score asked for in the end:
 // rounding takes from it on the coarse levels, noise on the fine ones.
-constexpr double scan_share = 0.7, follow_share = 0.8;
+constexpr double scan_share = 0.75, follow_share = 0.8;
+
+// No more turns of a full circle are tried.
+constexpr double most_turns = 4000;
 
 // No smaller picture is searched: nothing settles there.
 constexpr size_t least_side = 6;
+
+// What a find with such a score has taken is not looked at again.
+constexpr double sure_score = 0.9;
 
 // The pixels of the picture, two by two, that finds have taken.
 class Taken {
@@ -32,10 +38,10 @@ class Taken {
   Taken(size_t rows, size_t cols)
       : rows_(rows / 2 + 1), cols_(cols / 2 + 1), taken_(rows_ * cols_, 0) {}
 
-  double share(const Find& find) const {
+  double share(const std::vector<Placing::Point>& points) const {
     size_t n = 0;
-    for (const Placing::Point& p : find.points) n += taken_[cell(p.x, p.y)];
-    return static_cast<double>(n) / static_cast<double>(std::max<size_t>(find.points.size(), 1));
+    for (const Placing::Point& p : points) n += taken_[cell(p.x, p.y)];
+    return static_cast<double>(n) / static_cast<double>(std::max<size_t>(points.size(), 1));
   }
   void take(const Find& find) {
     for (const Placing::Point& p : find.points) {
@@ -87,28 +93,28 @@ class Locator {
   }
   // What counts as a slope there.
   float least_slope(size_t k) const {
-    const double noise = std::ldexp(noise_ * slope_noise, -pattern_.levels[k].level);
-    return static_cast<float>(std::max(noise, 1e-3));
+    return static_cast<float>(std::max(slope_noise_at(noise_, pattern_.levels[k].level), 1e-3));
   }
 
   template <class Interrupt>
   std::vector<Candidate> scan(int threads, Interrupt interrupt) const {
     const PatternLevel& taught = pattern_.levels[coarsest_];
     const Level& at = level(coarsest_);
-    const Directions none{0, 0, {}};
+    const Directions none{0, 0, {}, {}};
     const LevelView seen(none, taught, pattern_.aspect);
     const double grow = seen.pixel();
+    const double step = std::max(seen.turn_step(), full_turn / most_turns);
     const std::vector<TurnedPattern> patterns =
-        turned_patterns(taught, pattern_.aspect, rule_.range, seen.turn_step(), seen.turn_step());
-    const size_t points = patterns.front().entries.size();
-    const int top = 127 / static_cast<int>(points);
+        turned_patterns(taught, pattern_.aspect, rule_.range, step, at);
     ptrdiff_t reach = 1;
     for (const TurnedPattern& t : patterns)
       for (const TurnedPattern::Entry& e : t.entries)
         reach = std::max({reach, std::abs(e.x), std::abs(e.y)});
+    const int points = static_cast<int>(summed_points(taught)), top = 127 / points;
     const Likeness likeness(at, least_slope(coarsest_), top, static_cast<size_t>(reach));
-    const int least = std::max(1, static_cast<int>(std::lround(scan_share * rule_.score * top *
-                                                               static_cast<double>(points))));
+    const double whole = static_cast<double>(top * points);
+    const ScanRule rule{static_cast<int>(std::ceil(scan_share * rule_.score * whole)), whole,
+                        rule_.either, grow};
     constexpr size_t strip = 32;
     std::vector<std::vector<Candidate>> found((at.cols + strip - 1) / strip);
     over_columns(
@@ -116,8 +122,8 @@ class Locator {
         [&](size_t first, size_t last, auto pause) {
           for (size_t from = first; from < last; from += strip) {
             std::vector<Candidate> all;
-            scan_columns(likeness, patterns, at.rows, from, std::min(from + strip, last), least,
-                         top, rule_.either, grow, all);
+            scan_columns(likeness, patterns, at.rows, from, std::min(from + strip, last), rule,
+                         all);
             found[from / strip] =
                 best_apart(std::move(all), 1.5 * grow, 1.5 * seen.turn_step(),
                            static_cast<double>(picture_.cols), candidates_a_strip(at.rows));
@@ -151,10 +157,14 @@ class Locator {
   std::vector<Find> settled(const std::vector<Candidate>& from, Interrupt interrupt) const {
     const Settler settler(picture_, pattern_, noise_, rule_.range, rule_.either);
     std::vector<Find> finds;
+    Taken sure(picture_.rows, picture_.cols);  // by finds that hardly any other can surpass
     for (const Candidate& c : from) {
-      Find find = settler.settle(c.pose, rule_.score);
-      if (find.score >= rule_.score && is_within_range(find)) finds.push_back(std::move(find));
       interrupt();
+      if (sure.share(points_at(c.pose)) > rule_.overlap) continue;
+      Find find = settler.settle(c.pose, rule_.score);
+      if (find.score < rule_.score || !is_within_range(find)) continue;
+      if (find.score >= sure_score) sure.take(find);
+      finds.push_back(std::move(find));
     }
     std::stable_sort(finds.begin(), finds.end(),
                      [](const Find& a, const Find& b) { return a.score > b.score; });
@@ -162,10 +172,17 @@ class Locator {
     std::vector<Find> out;
     for (Find& f : finds) {
       if (out.size() >= rule_.most) break;
-      if (taken.share(f) > rule_.overlap) continue;
+      if (taken.share(f.points) > rule_.overlap) continue;
       taken.take(f);
       out.push_back(std::move(f));
     }
+    return out;
+  }
+
+  std::vector<Placing::Point> points_at(const Pose& pose) const {
+    const Placing place(pose, pattern_.aspect);
+    std::vector<Placing::Point> out;
+    for (const TaughtPoint& p : pattern_.levels.front().points) out.push_back(place(p));
     return out;
   }
 

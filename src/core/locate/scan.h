@@ -95,18 +95,27 @@ struct TurnedPattern {
   std::vector<Entry> entries;
 };
 
+// Every so many-th point is summed.
+inline size_t summed_apart(const PatternLevel& taught) {
+  return (taught.points.size() + most_summed - 1) / most_summed;
+}
+inline size_t summed_points(const PatternLevel& taught) {
+  return (taught.points.size() + summed_apart(taught) - 1) / summed_apart(taught);
+}
+
+// `step`: of turns in radians, and of scales as a share.
 inline std::vector<TurnedPattern> turned_patterns(const PatternLevel& taught, double aspect,
-                                                  const PoseRange& range, double turn_step,
-                                                  double scale_step) {
+                                                  const PoseRange& range, double step,
+                                                  const Level& level) {
   const double shrink = std::ldexp(1.0, -taught.level);
-  const size_t apart = (taught.points.size() + most_summed - 1) / most_summed;
-  auto steps = [](double span, double step) {
-    return static_cast<size_t>(std::ceil(span / step - 1e-9)) + 1;
+  const double wide = static_cast<double>(level.cols), high = static_cast<double>(level.rows);
+  auto steps = [](double span, double each) {
+    return static_cast<size_t>(std::ceil(span / each - 1e-9)) + 1;
   };
   const double span = range.high - range.low;
   const bool closed = span >= full_turn - 1e-9;
-  const size_t turns = range.turns() ? steps(span, turn_step) - (closed ? 1 : 0) : 1;
-  const size_t scales = range.scales() ? steps(std::log(range.large / range.small), scale_step) : 1;
+  const size_t turns = range.turns() ? steps(span, step) - (closed ? 1 : 0) : 1;
+  const size_t scales = range.scales() ? steps(std::log(range.large / range.small), step) : 1;
   std::vector<TurnedPattern> out;
   for (size_t j = 0; j < scales; ++j) {
     const double share =
@@ -118,11 +127,12 @@ inline std::vector<TurnedPattern> turned_patterns(const PatternLevel& taught, do
           range.turns() ? range.low + span * static_cast<double>(k) / whole : range.low;
       TurnedPattern t{turn, scale, {}};
       const Placing place({0, 0, turn, scale}, aspect);
-      for (size_t i = 0; i < taught.points.size(); i += apart) {
+      for (size_t i = 0; i < taught.points.size(); i += summed_apart(taught)) {
         const Placing::Point at = place(taught.points[i]);
-        t.entries.push_back({direction_of(at.nx, at.ny),
-                             static_cast<ptrdiff_t>(std::lround(at.x * shrink)),
-                             static_cast<ptrdiff_t>(std::lround(at.y * shrink))});
+        const double x = at.x * shrink, y = at.y * shrink;
+        // farther off it lies beyond the picture wherever the part is
+        if (!(std::fabs(x) < wide && std::fabs(y) < high)) continue;
+        t.entries.push_back({direction_of(at.nx, at.ny), std::lround(x), std::lround(y)});
       }
       out.push_back(std::move(t));
     }
@@ -158,14 +168,20 @@ BM_CLONES inline void sum_likeness(const std::uint8_t* const* from, size_t point
   least = low;
 }
 
-// Candidates of the columns [first, last): all poses as like as `least`, in the picture's pixels.
+struct ScanRule {
+  int least;     // sum of a candidate
+  double whole;  // sum of a perfect one
+  bool either;   // bright and dark may be exchanged
+  double grow;   // pixels of the picture to one of the level
+};
+
+// Candidates of the columns [first, last), in the picture's pixels.
 inline void scan_columns(const Likeness& likeness, const std::vector<TurnedPattern>& patterns,
-                         size_t rows, size_t first, size_t last, int least, int top, bool either,
-                         double grow, std::vector<Candidate>& out) {
+                         size_t rows, size_t first, size_t last, const ScanRule& rule,
+                         std::vector<Candidate>& out) {
   std::vector<const std::uint8_t*> from;
   std::int8_t sums[Likeness::stretch];
   for (const TurnedPattern& t : patterns) {
-    const double whole = static_cast<double>(top) * static_cast<double>(t.entries.size());
     from.resize(t.entries.size());
     for (size_t x = first; x < last; ++x) {
       for (size_t k = 0; k < t.entries.size(); ++k) {
@@ -175,13 +191,12 @@ inline void scan_columns(const Likeness& likeness, const std::vector<TurnedPatte
       for (size_t row = 0; row < rows; row += Likeness::stretch) {
         int high, low;
         sum_likeness(from.data(), from.size(), row, sums, high, low);
-        if (high < least && !(either && -low >= least)) continue;
+        if (high < rule.least && !(rule.either && -low >= rule.least)) continue;
         for (size_t i = 0; i < std::min(Likeness::stretch, rows - row); ++i) {
-          const int found = either ? std::abs(static_cast<int>(sums[i])) : sums[i];
-          if (found < least) continue;
-          out.push_back({{(static_cast<double>(x) + 0.5) * grow,
-                          (static_cast<double>(row + i) + 0.5) * grow, t.turn, t.scale},
-                         found / whole});
+          const int found = rule.either ? std::abs(static_cast<int>(sums[i])) : sums[i];
+          if (found < rule.least) continue;
+          const double x0 = static_cast<double>(x) + 0.5, y0 = static_cast<double>(row + i) + 0.5;
+          out.push_back({{x0 * rule.grow, y0 * rule.grow, t.turn, t.scale}, found / rule.whole});
         }
       }
     }

@@ -9,79 +9,21 @@
 #include <cmath>
 #include <vector>
 
-#include "../filter/gaussian.h"
 #include "pattern.h"
+#include "pose_fit.h"
+#include "smooth_patch.h"
 
 namespace bm {
 
-constexpr double settle_sigma = 1.5;   // smoothing, in pixels
 constexpr int settle_reach = 3;        // how far off an edge is looked for
 constexpr double least_error = 0.003;  // of a place in pixels: what values between pixels cost
-constexpr double own_share = 0.35;     // least slope of a point beside the part's own
+constexpr double root_pi = 1.7724539;
+constexpr double own_share = 0.35;  // least slope of a point beside the part's own
 
-// Part of a picture, smoothed, with values between its pixels by cubics through four (Keys 1981).
-class SmoothPatch {
- public:
-  SmoothPatch(Plane<const double> picture, double left, double top, double right, double bottom) {
-    const double margin = 3;
-    x0_ = clamp(left - margin, picture.cols);
-    y0_ = clamp(top - margin, picture.rows);
-    cols_ = clamp(right + margin, picture.cols) + 1 - x0_;
-    rows_ = clamp(bottom + margin, picture.rows) + 1 - y0_;
-    smooth(picture);
-  }
-
-  // Whether values can be had at a place and one pixel around it.
-  bool holds(double x, double y) const {
-    const double u = x - static_cast<double>(x0_), v = y - static_cast<double>(y0_), edge = 2.5;
-    return u > edge && v > edge && u < static_cast<double>(cols_) - edge &&
-           v < static_cast<double>(rows_) - edge;
-  }
-
-  double at(double x, double y) const {
-    const double u = x - 0.5 - static_cast<double>(x0_), v = y - 0.5 - static_cast<double>(y0_);
-    const ptrdiff_t i = static_cast<ptrdiff_t>(u), j = static_cast<ptrdiff_t>(v);
-    const std::array<float, 4> wx = weights(static_cast<float>(u - static_cast<double>(i))),
-                               wy = weights(static_cast<float>(v - static_cast<double>(j)));
-    const float* p = grey_.data() + (i - 1) * rows_ + (j - 1);
-    float sum = 0;
-    for (size_t k = 0; k < 4; ++k, p += rows_)
-      sum += wx[k] * (wy[0] * p[0] + wy[1] * p[1] + wy[2] * p[2] + wy[3] * p[3]);
-    return static_cast<double>(sum);
-  }
-
- private:
-  static ptrdiff_t clamp(double v, size_t n) {
-    return static_cast<ptrdiff_t>(std::min(std::max(v, 0.0), static_cast<double>(n - 1)));
-  }
-  static std::array<float, 4> weights(float t) {
-    const float t2 = t * t, t3 = t2 * t;
-    return {-0.5f * t3 + t2 - 0.5f * t, 1.5f * t3 - 2.5f * t2 + 1, -1.5f * t3 + 2 * t2 + 0.5f * t,
-            0.5f * t3 - 0.5f * t2};
-  }
-
-  void smooth(Plane<const double> picture) {
-    const std::vector<float> w = gaussian_weights(settle_sigma);
-    const ptrdiff_t reach = static_cast<ptrdiff_t>(w.size()) - 1;
-    const size_t n = static_cast<size_t>(rows_), tall = n + 2 * static_cast<size_t>(reach);
-    std::vector<float> down(n * static_cast<size_t>(cols_ + 2 * reach)), column(tall);
-    for (ptrdiff_t x = -reach; x < cols_ + reach; ++x) {
-      load_rows(picture.col(reflect(x0_ + x, picture.cols)), picture.rows, y0_ - reach, tall,
-                column.data());
-      convolve_rows(
-          w, [&](ptrdiff_t k) { return column.data() + reach + k; },
-          down.data() + static_cast<size_t>(x + reach) * n, n);
-    }
-    grey_.resize(n * static_cast<size_t>(cols_));
-    for (ptrdiff_t x = 0; x < cols_; ++x)
-      convolve_rows(
-          w, [&](ptrdiff_t k) { return down.data() + static_cast<size_t>(x + reach + k) * n; },
-          grey_.data() + static_cast<size_t>(x) * n, n);
-  }
-
-  ptrdiff_t x0_, y0_, rows_, cols_;
-  std::vector<float> grey_;
-};
+// Standard deviation of the slope after smoothing, in noise that differs from pixel to pixel.
+inline double smooth_slope_noise(double noise) {
+  return noise / (std::sqrt(4 * full_turn) * settle_sigma * settle_sigma);
+}
 
 // What is seen across one taught point.
 struct Sight {
@@ -104,9 +46,8 @@ class Settler {
   Settler(Plane<const double> picture, const Pattern& pattern, double noise, PoseRange range,
           bool either)
       : picture_(picture), pattern_(pattern), range_(range), either_(either) {
-    // of the slope after smoothing (two independent pixels apart by two)
     neighbours_ = neighbours_of_points();
-    least_slope_ = 2 * noise / (std::sqrt(4 * full_turn) * settle_sigma * settle_sigma);
+    least_slope_ = 2 * smooth_slope_noise(noise);
   }
 
   // A find that stays far below the score wanted is given up, with a score of zero.
@@ -118,14 +59,15 @@ class Settler {
     Find find;
     for (const int reach : {3, 3, 2, 1}) {
       if (look(patch, pose, sign, reach, sights) < 0.8 * wanted) return find;
-      const Fit fit = fitted(sights, pose, false);
+      const PoseFit fit = fitted(sights, pose, false);
       if (!fit.good) return find;
       if (reach == 2) pose = slid(patch, pose, sign, fit);
       move(pose, fit);
+      find.covariance = fit.covariance;
     }
     for (int last = 0; last < 2; ++last) {
       look(patch, pose, sign, 2, sights);
-      const Fit fit = fitted(sights, pose, true);
+      const PoseFit fit = fitted(sights, pose, true);
       if (fit.good) {
         move(pose, fit);
         find.covariance = fit.covariance;
@@ -148,12 +90,6 @@ class Settler {
   }
 
  private:
-  struct Fit {
-    bool good = false;
-    std::array<double, 4> step{};  // of x, y, turn, log of scale
-    std::array<double, 16> covariance{};
-  };
-
   SmoothPatch patch_round(const Pose& pose) const {
     const Placing place(pose, pattern_.aspect);
     double left = pose.x, right = pose.x, top = pose.y, bottom = pose.y;
@@ -249,73 +185,35 @@ class Settler {
     return std::fabs(aside) < 0.7 * s.steepest;
   }
 
-  // Least squares of the distances; `linear`: by the slope's change at the taught place.
-  Fit fitted(const std::vector<Sight>& sights, const Pose& pose, bool linear) const {
-    std::vector<double> off, away;
-    std::vector<std::array<double, 4>> rows;
-    double sharp = 0, slopes = 0;
-    if (linear) {
-      for (const Sight& s : sights) {
-        if (!s.trusted) continue;
-        const auto c = s.slope.begin() + settle_reach;
-        sharp += 2 * c[0] - c[-1] - c[1];
-        slopes += c[0];
-      }
-      if (!(sharp > 0 && slopes > 0)) return {};
-    }
+  // How far off the trusted edges lie; `linear`: by the slope's change at the taught place, whose
+  // sharpness is taken to be the same along the contour.
+  PoseFit fitted(const std::vector<Sight>& sights, const Pose& pose, bool linear) const {
+    double bend = 0, slopes = 0;
     for (const Sight& s : sights) {
       if (!s.trusted) continue;
-      const auto c = s.slope.begin() + settle_reach;
-      double d = s.distance;
-      if (linear && std::fabs(d) < 1 && c[0] > 0)
-        d = std::min(std::max((c[1] - c[-1]) / 2 / (c[0] * sharp / slopes), -1.5), 1.5);
-      const double rx = s.place.x - pose.x, ry = (s.place.y - pose.y) * pattern_.aspect;
-      rows.push_back({s.place.nx, s.place.ny,
-                      range_.turns() ? s.place.nx * ry - s.place.ny * rx / pattern_.aspect : 0,
-                      range_.scales() ? s.place.nx * rx + s.place.ny * ry / pattern_.aspect : 0});
-      off.push_back(d);
+      const double* c = s.slope.data() + settle_reach;
+      bend += 2 * c[0] - c[-1] - c[1];
+      slopes += c[0];
     }
-    const size_t unknowns = 2 + range_.turns() + range_.scales();
-    if (off.size() < unknowns + 2) return {};
-    Fit fit;
-    std::array<double, 4> step{};
-    std::array<double, 16> inverse{};
-    for (int turn = 0; turn < 4; ++turn) {
-      away.clear();
-      for (size_t k = 0; k < off.size(); ++k)
-        away.push_back(std::fabs(off[k] - dot(rows[k], step)));
-      std::vector<double> sorted = away;
-      auto middle = sorted.begin() + static_cast<ptrdiff_t>(sorted.size() / 2);
-      std::nth_element(sorted.begin(), middle, sorted.end());
-      const double beyond = 4.685 * std::max(1.4826 * *middle, 0.02);
-      std::array<double, 16> normal{};
-      std::array<double, 4> right{};
-      double squares = 0, weights = 0;
-      for (size_t k = 0; k < off.size(); ++k) {
-        const double t = away[k] / beyond;
-        if (t >= 1) continue;
-        const double w = (1 - t * t) * (1 - t * t);
-        for (size_t i = 0; i < 4; ++i) {
-          right[i] += w * rows[k][i] * off[k];
-          for (size_t j = 0; j < 4; ++j) normal[4 * i + j] += w * rows[k][i] * rows[k][j];
-        }
-        squares += w * away[k] * away[k];
-        weights += w;
-      }
-      if (!inverted(normal, inverse)) return {};
-      for (size_t i = 0; i < 4; ++i) {
-        step[i] = 0;
-        for (size_t j = 0; j < 4; ++j) step[i] += inverse[4 * i + j] * right[j];
-      }
-      const double left = std::max(weights - static_cast<double>(unknowns), 1.0);
-      // neighbours see the same noise through the smoothing
-      const double alike =
-          std::max(1.0, 2 * 1.7724539 * settle_sigma / (pattern_.spacing * pose.scale));
-      for (size_t i = 0; i < 16; ++i) fit.covariance[i] = inverse[i] * squares / left * alike;
+    if (linear && !(bend > 0 && slopes > 0)) return {};
+    std::vector<Pull> pulls;
+    for (const Sight& s : sights) {
+      if (!s.trusted) continue;
+      const double* c = s.slope.data() + settle_reach;
+      double off = s.distance;
+      if (linear && std::fabs(off) < 1 && c[0] > 0)
+        off = std::min(std::max((c[1] - c[-1]) / 2 / (c[0] * bend / slopes), -1.5), 1.5);
+      pulls.push_back({change_of(s.place, pose), off});
     }
-    fit.step = step;
-    fit.good = true;
-    return fit;
+    const double alike = 2 * root_pi * settle_sigma / (pattern_.spacing * pose.scale);
+    return fit_pose(pulls, 2 + range_.turns() + range_.scales(), std::max(alike, 1.0));
+  }
+
+  // How far a point moves along its direction with x, y, turn and log of scale.
+  Four change_of(const Placing::Point& p, const Pose& pose) const {
+    const double rx = p.x - pose.x, ry = p.y - pose.y, aspect = pattern_.aspect;
+    return {p.nx, p.ny, range_.turns() ? p.nx * ry * aspect - p.ny * rx / aspect : 0,
+            range_.scales() ? p.nx * rx + p.ny * ry : 0};
   }
 
   // Without noise the distances say nothing of the error.
@@ -329,40 +227,7 @@ class Settler {
     for (const size_t k : {10, 15}) covariance[k] += error / std::max(reach, 1.0);
   }
 
-  static double dot(const std::array<double, 4>& a, const std::array<double, 4>& b) {
-    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];
-  }
-
-  // Inverse of a symmetric matrix by Gauss and Jordan; unknowns that nothing depends on stay put.
-  static bool inverted(std::array<double, 16> a, std::array<double, 16>& out) {
-    out = {};
-    const double size = a[0] + a[5];
-    if (!(size > 0)) return false;
-    for (size_t i = 0; i < 4; ++i) {
-      out[5 * i] = 1;
-      if (a[5 * i] <= 1e-9 * size) a[5 * i] = 1e12 * size;
-    }
-    for (size_t i = 0; i < 2; ++i) a[5 * i] += 1e-6 * size;
-    for (size_t i = 0; i < 4; ++i) {
-      const double pivot = a[5 * i];
-      if (!(std::fabs(pivot) > 0)) return false;
-      for (size_t j = 0; j < 4; ++j) {
-        a[4 * i + j] /= pivot;
-        out[4 * i + j] /= pivot;
-      }
-      for (size_t k = 0; k < 4; ++k) {
-        if (k == i) continue;
-        const double f = a[4 * k + i];
-        for (size_t j = 0; j < 4; ++j) {
-          a[4 * k + j] -= f * a[4 * i + j];
-          out[4 * k + j] -= f * out[4 * i + j];
-        }
-      }
-    }
-    return true;
-  }
-
-  void move(Pose& pose, const Fit& fit) const {
+  void move(Pose& pose, const PoseFit& fit) const {
     auto held = [](double v, double most) { return std::min(std::max(v, -most), most); };
     pose.x += held(fit.step[0], 4);
     pose.y += held(fit.step[1], 4);
@@ -372,7 +237,7 @@ class Settler {
 
   // Parallel edges whose ends are hidden say little of where the part lies along them: the place
   // there at which most points are found.
-  Pose slid(const SmoothPatch& patch, const Pose& pose, double sign, const Fit& fit) const {
+  Pose slid(const SmoothPatch& patch, const Pose& pose, double sign, const PoseFit& fit) const {
     const double a = fit.covariance[0], b = fit.covariance[1], c = fit.covariance[5];
     const double half = (a + c) / 2, root = std::sqrt((a - c) * (a - c) / 4 + b * b);
     if (half - root > 0.1 * (half + root)) return pose;

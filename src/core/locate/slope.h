@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <cstring>
 #include <vector>
 
 #include "pyramid.h"
@@ -23,38 +24,54 @@ BM_INLINE SlopeVector slope_at(const float* p, ptrdiff_t rows) {
 
 // Direction of the slope at every pixel of a level, as a vector of length `unit`; zero where the
 // slope is no more than noise, and along the frame.
-struct Direction {
-  std::int8_t x, y;
-};
 constexpr float unit = 127;
 
 struct Directions {
   size_t rows, cols;
-  std::vector<Direction> at;
+  std::vector<std::int8_t> x, y;
 };
 
-BM_CLONES inline void directions_of_column(const float* p, ptrdiff_t rows, float least_square,
-                                           Direction* to, size_t n) {
-  for (size_t i = 0; i < n; ++i) {
-    const SlopeVector s = slope_at(p + i, rows);
-    const float square = s.x * s.x + s.y * s.y;
-    const float f = square > least_square ? unit / std::sqrt(square) : 0;
-    to[i] = {static_cast<std::int8_t>(static_cast<std::int32_t>(s.x * f)),
-             static_cast<std::int8_t>(static_cast<std::int32_t>(s.y * f))};
+// One over the square root, to a few millionths: std::sqrt() may set errno, so that the compiler
+// would not vectorise it.
+BM_INLINE float inverse_root(float v) {
+  std::uint32_t bits;
+  std::memcpy(&bits, &v, sizeof bits);
+  bits = 0x5f3759dfu - (bits >> 1);
+  float root;
+  std::memcpy(&root, &bits, sizeof root);
+  root *= 1.5f - 0.5f * v * root * root;
+  return root * (1.5f - 0.5f * v * root * root);
+}
+
+// What counts is chosen by bits: a branch would not be vectorised either.
+BM_CLONES inline void directions_of_column(const float* l, const float* p, const float* r,
+                                           float least_square, std::int8_t* __restrict x,
+                                           std::int8_t* __restrict y, size_t n) {
+  for (size_t i = 1; i + 1 < n; ++i) {
+    const float dx = (r[i - 1] - l[i - 1]) + 2 * (r[i] - l[i]) + (r[i + 1] - l[i + 1]),
+                dy = (l[i + 1] - l[i - 1]) + 2 * (p[i + 1] - p[i - 1]) + (r[i + 1] - r[i - 1]);
+    const float square = dx * dx + dy * dy, f = unit * inverse_root(square);
+    const std::int32_t counts = -static_cast<std::int32_t>(square > least_square);
+    x[i] = static_cast<std::int8_t>(static_cast<std::int32_t>(dx * f) & counts);
+    y[i] = static_cast<std::int8_t>(static_cast<std::int32_t>(dy * f) & counts);
   }
 }
 
 inline Directions directions_of(const Level& level, float least_slope) {
-  Directions out{level.rows, level.cols, std::vector<Direction>(level.rows * level.cols, {0, 0})};
+  Directions out{level.rows, level.cols, std::vector<std::int8_t>(level.rows * level.cols, 0),
+                 std::vector<std::int8_t>(level.rows * level.cols, 0)};
+  const float least = 8 * least_slope;  // of Sobel's sums
   for (size_t x = 1; x + 1 < level.cols; ++x)
-    directions_of_column(level.col(x) + 1, static_cast<ptrdiff_t>(level.rows),
-                         least_slope * least_slope, out.at.data() + x * level.rows + 1,
-                         level.rows - 2);
+    directions_of_column(level.col(x - 1), level.col(x), level.col(x + 1), least * least,
+                         out.x.data() + x * level.rows, out.y.data() + x * level.rows, level.rows);
   return out;
 }
 
-// Standard deviation of slope_at() in noise of one grey level that differs from pixel to pixel.
-constexpr double slope_noise = 0.4330127;  // sqrt(12) / 8
+// Standard deviation of slope_at() on a level of the pyramid, in noise that differs from pixel to
+// pixel of the picture.
+inline double slope_noise_at(double noise, int level) {
+  return std::ldexp(noise * 0.4330127, -level);  // sqrt(12) / 8
+}
 
 // Standard deviation of a picture's noise, from how much pixels differ from their neighbours'
 // plane (Immerkaer 1996), as a median, so that edges do not count.
