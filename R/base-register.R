@@ -7,10 +7,12 @@ registered <- new.env(parent = emptyenv())
 # A function that a method may name: what its first argument is and what it returns, as classes,
 # which of its arguments are lengths (names, or by name what reads them, as function(value,
 # calibration, call)), which may be the path of a table, which are paths of pictures or of patterns,
-# and whether it changes which part of the picture is looked at, or at what size (`part`).
+# whether it changes which part of the picture is looked at, or at what size (`part`), and the
+# argument that takes what follows it in a method, as a function (`rest`). A step that takes several
+# kinds gives one for each of them.
 register_step <- function(
   name, takes, gives, lengths = character(), tables = character(), pictures = character(),
-  patterns = character(), part = FALSE
+  patterns = character(), part = FALSE, rest = NULL
 ) {
   if (is.character(lengths)) {
     lengths <- sapply(lengths, function(argument) {
@@ -19,7 +21,7 @@ register_step <- function(
   }
   registered$steps[[name]] <- list(
     takes = takes, gives = gives, lengths = lengths, tables = tables, pictures = pictures,
-    patterns = patterns, part = part
+    patterns = patterns, part = part, rest = rest
   )
 }
 

@@ -1,27 +1,43 @@
-# list(field = one row, objects, histogram, measures); measures is NULL for a faulty field.
+# One field of a batch: read, calibrated, done by its method. What goes wrong with it is its reason;
+# the rest of the batch is not touched.
+
+# list(fields = a row for each branch, objects, finds, histograms, tables = the table of each branch
+# by name, NULL for a faulty one)
 run_field <- function(row, method, calibration, unit, reader) {
+  trunk <- attempt(row, {
+    field <- reader$read(
+      row$image, if (!is.na(row$page)) row$page,
+      if (is.na(row$channel)) "luminance" else row$channel
+    )
+    if (identical(calibration, "tags")) calibration <- calibration_from_tags(field)
+    if (!is.null(calibration)) {
+      field <- calibrate(
+        field, in_unit(calibration, unit), if (!is.na(row$magnification)) row$magnification,
+        override = !(row[["override"]] %||% NA) %in% c(NA, "")
+      )
+    }
+    run_steps(field, method$steps)
+  })
+  branches <- names(method$branches) %||% ""
+  parts <- lapply(branches, function(name) branch_result(row, trunk, method, name, unit))
+  # the trunk's time is counted once
+  parts[[1]]$fields$seconds <- parts[[1]]$fields$seconds + round(trunk$seconds, 2)
+  collect <- function(name) bind_tables(lapply(parts, function(p) p[[name]]))
+
+  list(
+    fields = collect("fields"), objects = collect("objects"), finds = collect("finds"),
+    histograms = collect("histogram"),
+    tables = stats::setNames(lapply(parts, function(p) p$table), branches)
+  )
+}
+
+# list(value, or error = why there is none; warned, seconds)
+attempt <- function(row, expr) {
   started <- proc.time()[["elapsed"]]
   warned <- character()
-  measures <- tryCatch(
+  value <- tryCatch(
     withCallingHandlers(
-      {
-        field <- reader$read(
-          row$image, if (!is.na(row$page)) row$page,
-          if (is.na(row$channel)) "luminance" else row$channel
-        )
-        if (identical(calibration, "tags")) calibration <- calibration_from_tags(field)
-        if (!is.null(calibration)) {
-          field <- calibrate(
-            field, in_unit(calibration, unit), if (!is.na(row$magnification)) row$magnification,
-            override = !(row[["override"]] %||% NA) %in% c(NA, "")
-          )
-        }
-        measures <- apply_method(field, method)
-        if (!inherits(measures, "bm_measures")) {
-          bm_abort("The method ends without {.fn measure_objects}.", "step_order")
-        }
-        measures
-      },
+      expr,
       # a remark of the field, and a warning that says of which
       warning = function(w) {
         warned <<- c(warned, one_line(w))
@@ -31,30 +47,43 @@ run_field <- function(row, method, calibration, unit, reader) {
     ),
     error = function(e) e
   )
-  warned <- paste(warned, collapse = " ")
-  seconds <- proc.time()[["elapsed"]] - started
-  if (inherits(measures, "error")) {
-    return(list(field = field_row(
-      row, status = "faulty", reason = one_line(measures), warned = warned, seconds = seconds,
-      own = own_columns(row)
-    )))
-  }
-  id <- row[id_columns]
-  mask <- attr(measures, "objects")$mask
-
+  failed <- inherits(value, "error")
   list(
-    field = measured_row(row, measures, mask, seconds, warned, own_columns(row)),
-    objects = if (nrow(measures) > 0) with_id(id, unclass_measures(measures)),
-    histogram = with_id(id, display_histogram(mask$field)),
-    measures = measures
+    value = if (!failed) value, error = if (failed) value, warned = warned,
+    seconds = proc.time()[["elapsed"]] - started
   )
 }
 
-# The columns that say which field it is, before those of its table; tibble() takes longer for it
-# than all measuring.
-with_id <- function(id, table) {
-  n <- nrow(table)
-  tibble::new_tibble(c(lapply(as.list(id), rep, n), as.list(table)), nrow = n)
+# list(fields = one row, its rows under the name of their kind, histogram, table)
+branch_result <- function(row, trunk, method, name, unit) {
+  done <- if (!is.null(trunk$error)) list(error = trunk$error, seconds = 0) else attempt(row, {
+    table <- if (name == "") trunk$value else run_branch(trunk$value, method, name)
+    if (!inherits(table, row_kinds)) {
+      bm_abort("The method ends without {.fn measure_objects}.", "step_order")
+    }
+    table
+  })
+  warned <- paste(c(trunk$warned, done$warned), collapse = " ")
+  branch <- if (name != "") list(branch = name)
+  id <- c(as.list(row[id_columns]), branch)
+  own <- own_columns(row)
+  row <- c(as.list(row), branch)
+  if (!is.null(done$error)) {
+    return(list(fields = field_row(
+      row, status = "faulty", reason = one_line(done$error), warned = warned,
+      seconds = done$seconds, own = own
+    )))
+  }
+  table <- done$value
+  field <- field_of_rows(table)
+  rows <- if (nrow(table) > 0) with_id(id, tibble::as_tibble(table))
+  c(
+    list(
+      fields = measured_row(row, table, done$seconds, warned, own),
+      histogram = with_id(id, display_histogram(field)), table = table
+    ),
+    stats::setNames(list(rows), kind_of_rows(table))
+  )
 }
 
 of_image <- function(condition, image) {

@@ -7,7 +7,8 @@
 #' specification is given, and writes a results folder when `out` is given. A field that cannot be
 #' read or measured is listed as faulty with its reason; the others are not touched by it.
 #'
-#' The results folder is written beside and renamed when complete: `objects.csv`, `fields.csv`,
+#' The results folder is written beside and renamed when complete: `objects.csv` or, where the method
+#' locates parts, `finds.csv`; `fields.csv`,
 #' `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`, `batches.csv` and
 #' `budget.csv`, `run.json` (method, specification, where each picture lies, hashes, versions,
 #' times), `outlines/*.geojson` and `overlays/*.jpg`.
@@ -24,8 +25,9 @@
 #'   progress.
 #' @param unit Unit of the results: `"nm"`, `"um"`, `"mm"` or `"in"`; `NULL` takes that of the
 #'   calibrations, and the smallest where they differ.
-#' @return A `bm_run`: `objects`, `fields`, `histograms` (tibbles), `verdict` (a `bm_verdict` or
-#'   `NULL`), `provenance`.
+#' @return A `bm_run`: `objects`, `finds` (`NULL` where the method locates none), `fields`,
+#'   `histograms` (tibbles; with a column `branch` where the method has branches), `verdict` (a
+#'   `bm_verdict` or `NULL`), `provenance`.
 #' @section Errors: Class `bemrick_error_exists` when `out` holds something else,
 #'   `bemrick_error_locked` when another run is writing to it, `bemrick_error_file` and
 #'   `bemrick_error_file_content` for folders, lists, methods and specifications that cannot be
@@ -61,7 +63,8 @@ run_batch <- function(
     check_class(spec, "bm_spec", "specification", "Read one with {.fn read_spec}.")
   }
   methods <- methods_of(list, method)
-  if (!is.null(spec)) check_measured(spec, methods)
+  kinds <- kinds_of_methods(methods)
+  if (!is.null(spec)) check_measured(spec, methods, kinds)
   warn_of_other_images(unique(methods), list)
   calibrations <- calibrations_of(list)
   unit <- one_unit(calibrations, unit)
@@ -69,7 +72,9 @@ run_batch <- function(
     out <- check_results_folder(out, replace)
     staging <- claim_results(out, replace)
     on.exit(release_results(staging))
-    names <- field_file_names(list)
+    names <- split(field_file_names(places_of_list(list, kinds)), rep(
+      seq_len(nrow(list)), each = length(kinds)
+    ))
   }
   reader <- apart_reader()
   on.exit(reader$close(), add = TRUE)
@@ -77,18 +82,19 @@ run_batch <- function(
   done <- lapply(seq_len(nrow(list)), function(k) {
     row <- list[k, ]
     result <- run_field(row, methods[[k]], calibrations[[k]], unit, reader)
-    if (!is.null(out) && !is.null(result$measures)) {
-      write_field_files(result, row, names[k], staging)
-    }
-    if (!is.null(on_field)) on_field(result$field)
-    result[c("objects", "field", "histogram")]
+    if (!is.null(out)) write_tables_files(result$tables, row, names[[k]], staging)
+    if (!is.null(on_field)) on_field(result$fields)
+    result[names(result) != "tables"]
   })
   collect <- function(part) bind_tables(lapply(done, function(d) d[[part]]))
+  rows <- lapply(stats::setNames(nm = c("objects", unique(kinds))), function(kind) {
+    collect(kind) %||% no_rows(kind, unit)
+  })
   run <- new_run(
-    collect("objects") %||% no_objects(unit), collect("field"),
-    collect("histogram") %||% no_histogram(), unit, NULL, method
+    rows$objects, collect("fields"), collect("histograms") %||% no_histogram(), unit, NULL, method,
+    finds = rows$finds, kinds = kinds
   )
-  warn_of_phases(run$fields[vapply(methods, finds_phase, NA), ])
+  warn_of_phases(run, methods)
   if (!is.null(spec)) run$verdict <- judge(run, spec)
   run$provenance <- provenance_of(list, methods, calibrations, spec, started)
   if (!is.null(out)) {
@@ -100,16 +106,16 @@ run_batch <- function(
   run
 }
 
-# Whether a method leaves the phase to each picture.
-finds_phase <- function(method) {
-  any(vapply(method$steps, function(s) identical(s$args$phase, "auto"), NA))
-}
-
 # A phase chosen field by field may be the objects in one and the ground in the next.
-warn_of_phases <- function(fields) {
-  measured <- fields[fields$status == "measured" & fields$phase %in% c("bright", "dark"), ]
-  counts <- table(measured$phase)
-  if (length(counts) == 2) {
+warn_of_phases <- function(run, methods) {
+  for (branch in names(run$kinds)) {
+    chosen <- vapply(methods, function(m) {
+      any(vapply(chain_of(m, branch), function(s) identical(s$args$phase, "auto"), NA))
+    }, NA)
+    fields <- part_of_run(run, branch)$fields[chosen, ]
+    measured <- fields[fields$status == "measured" & fields$phase %in% c("bright", "dark"), ]
+    counts <- table(measured$phase)
+    if (length(counts) < 2) next
     bm_warn(
       c(
         "Objects are bright in {counts[['bright']]} field{?s} and dark in {counts[['dark']]}.",
@@ -118,6 +124,26 @@ warn_of_phases <- function(fields) {
       "phases"
     )
   }
+}
+
+# The methods of the rows may differ, but not in what tables they end in.
+kinds_of_methods <- function(methods, call = rlang::caller_env()) {
+  kinds <- unique(lapply(unique(methods), kinds_of))
+  if (length(kinds) == 1) return(ifelse(is.na(kinds[[1]]), "objects", kinds[[1]]))
+  bm_abort(
+    c(
+      "The methods of this list do not all have the same branches.",
+      i = "Run those that differ as batches of their own."
+    ),
+    "file_content", call = call
+  )
+}
+
+# Which fields, and which branches of each, there will be results of.
+places_of_list <- function(list, kinds) {
+  places <- list[rep(seq_len(nrow(list)), each = length(kinds)), id_columns]
+  if (!identical(names(kinds), "")) places$branch <- rep(names(kinds), nrow(list))
+  places
 }
 
 methods_of <- function(list, method) {
@@ -183,13 +209,18 @@ one_unit <- function(calibrations, unit = NULL, call = rlang::caller_env()) {
 }
 
 # What a field leaves in the results folder while its pixels are at hand.
-write_field_files <- function(result, row, name, staging) {
-  outlines <- outlines_of(result$measures)
-  write_outlines(
-    result$measures, file.path(staging, "outlines", paste0(name, ".geojson")), outlines
-  )
-  save_overlay(
-    result$measures, file.path(staging, "overlays", paste0(name, ".jpg")), basename(row$image),
-    outlines
-  )
+write_tables_files <- function(tables, row, names, staging) {
+  for (k in which(!vapply(tables, is.null, NA))) {
+    title <- trimws(paste(basename(row$image), names(tables)[k]))
+    overlay <- file.path(staging, "overlays", paste0(names[k], ".jpg"))
+    if (kind_of_rows(tables[[k]]) == "finds") {
+      save_finds(tables[[k]], overlay, title)
+      next
+    }
+    outlines <- outlines_of(tables[[k]])
+    write_outlines(
+      tables[[k]], file.path(staging, "outlines", paste0(names[k], ".geojson")), outlines
+    )
+    save_overlay(tables[[k]], overlay, title, outlines)
+  }
 }

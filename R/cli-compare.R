@@ -13,6 +13,7 @@ cli_compare <- function(args) {
     args, "compare", about,
     list(
       option("--of", "Measure, such as ecd", "NAME"),
+      option("--branch", "Branch of the method, where it has several", "NAME"),
       option("--weight", "number, length, area or volume", "NAME"),
       option("--figure", "Write both curves as a PNG", "FILE"),
       option("--replace", "Overwrite an existing figure"),
@@ -23,7 +24,10 @@ cli_compare <- function(args) {
   if (is.null(parsed)) return(0L)
   o <- parsed$options
   if (!is.null(o$figure)) check_target(o$figure, o$replace)
-  runs <- lapply(parsed$words, read_run)
+  runs <- lapply(parsed$words, function(dir) {
+    run <- read_run(dir)
+    if (is.null(o$branch)) run else as_option(take_branch(run, o$branch), c(branch = "--branch"))
+  })
   shift <- compare_distributions(runs[[1]], runs[[2]], o$of %||% "ecd", o$weight %||% "number")
   if (!is.null(o$figure)) {
     save_figure(

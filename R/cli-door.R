@@ -15,7 +15,7 @@ door_words <- c(
   "`calibrate\\(\\)`" = "--calibration", "`read_method\\(\\)`" = "--method",
   "`read_spec\\(\\)`" = "--spec", "`as_method\\(\\)`" = "bemrick new method",
   "`(teach|write)_pattern\\(\\)`" = "bemrick teach", "`read_pattern\\(\\)`" = "--pattern",
-  "`locate_pattern\\(\\)`" = "bemrick locate",
+  "`locate_pattern\\(\\)`" = "bemrick locate", "`take_branch\\(\\)`" = "--branch",
   "`(turn|scale) = c\\(([-0-9.]+), ([-0-9.]+)\\)`" = "--\\1=\\2,\\3",
   "`run_batch\\(\\)`" = "bemrick batch", "`write_calibration\\(\\)`" = "bemrick calibrate",
   "`plot\\(field_facts\\(field\\)\\)`" = "bemrick inspect --figure",
@@ -29,6 +29,7 @@ in_door_words <- function(text) {
   for (pattern in names(door_words)) text <- gsub(pattern, door_words[[pattern]], text)
   steps <- paste(names(registered$steps), collapse = "|")
   text <- gsub(paste0("`(", steps, ")\\(\\)`"), "the step \\1", text)
+  text <- gsub("`([a-z_]+)\\(([a-z_]+) = TRUE\\)`", "`\\1: {\\2: true}`", text)
   text <- gsub("`([a-z_]+) = \"([^\"`]*)\"`", "`\\1: \\2`", text)
   text <- gsub("`([a-z_]+) = TRUE`", "`\\1: true`", text)
   gsub("`([a-z_]+) = ([0-9.]+)`", "`\\1: \\2`", text)

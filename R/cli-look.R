@@ -15,7 +15,9 @@ cli_look <- function(args) {
     list(
       option("--batch", "Batch of the field, where there are several", "NAME"),
       option("--sample", "Sample of the field, where there are several", "NAME"),
-      option("--field", "Name of the field", "NAME"), option("--id", "Number of the object", "N"),
+      option("--field", "Name of the field", "NAME"),
+      option("--branch", "Branch of the method, where several measure objects", "NAME"),
+      option("--id", "Number of the object", "N"),
       option("--at", "A point within the object, in pixels, instead of its number", "X,Y"),
       option("--of", "Colour objects by the classes of this measure, such as ecd", "MEASURE"),
       option("--no-numbers", "Leave out the objects' numbers"),
@@ -32,8 +34,8 @@ cli_look <- function(args) {
   if (!is.null(o$id) && !is.null(o$at)) usage("Give --id or --at, not both.")
   if (!is.null(o$out)) check_target(o$out, o$replace)
   measures <- as_option(
-    measures_of(read_run(parsed$words), o$field, o$sample, o$batch, o$images),
-    c(field = "--field", sample = "--sample", batch = "--batch", images = "--images")
+    measures_of(read_run(parsed$words), o$field, o$sample, o$batch, o$images, o$branch),
+    c(field = "--field", branch = "--branch", sample = "--sample", batch = "--batch", images = "--images")
   )
   if (one) {
     point <- if (!is.null(o$at)) numbers_of_words(o$at, "at", 2)

@@ -1,9 +1,14 @@
 # What went wrong, and where the results are, in words.
 tell_run <- function(run, o) {
   faulty <- run$fields[run$fields$status == "faulty", ]
-  for (k in seq_len(nrow(faulty))) say("Faulty: ", faulty$image[k], ": ", faulty$reason[k])
-  for (k in which(run$fields$accepted == 0)) {
-    say("Nothing accepted in ", run$fields$image[k], ": ", why_nothing(run, run$fields[k, ]))
+  said <- unique(paste0("Faulty: ", faulty$image, ": ", faulty$reason))
+  for (line in said[seq_len(min(nrow(faulty), length(said)))]) say(line)
+  for (branch in names(run$kinds)) {
+    part <- part_of_run(run, branch)
+    of <- if (branch != "") paste0(" (", branch, ")")
+    for (k in which(part$fields$accepted == 0)) {
+      say("Nothing accepted in ", part$fields$image[k], of, ": ", why_nothing(part, part$fields[k, ]))
+    }
   }
   say("Results: ", o$out)
 }
@@ -30,12 +35,13 @@ report_of_words <- function(dir, o) {
 
 # How many objects each rule left out of a field.
 why_nothing <- function(run, field) {
-  own <- run$objects$batch == field$batch & run$objects$sample == field$sample &
-    run$objects$field == field$field
+  rows <- rows_of_run(run)
+  own <- own_rows(rows, field)
+  if (!any(own) && run$kinds == "finds") return("the part is not found.")
   if (!any(own)) return("no objects found. Is the phase right (bright or dark), and the threshold?")
-  counts <- table(run$objects$reason[own])
+  counts <- table(rows$reason[own])
   paste0(
-    field$found, " objects found, ",
+    field$found, " ", run$kinds, if (run$kinds == "objects") " found", ", ",
     paste0(counts, " left out (", names(counts), ")", collapse = ", ")
   )
 }
@@ -65,8 +71,19 @@ verdict_table <- function(run) {
 show_samples <- function(run, json) {
   table <- samples_table(run)
   sizes <- paste0(c("mean", "d10", "d50", "d90"), "_", run$unit)
-  shown <- c("batch", "sample", "fields", "faulty", "objects", sizes, "area_fraction")
-  show_table(if (json) table else table[shown], json)
+  measured <- if (any(run$kinds == "objects")) c(sizes, "area_fraction")
+  shown <- c("batch", "sample", if (is_branched(run)) "branch", "fields", "faulty", "objects")
+  show_table(if (json) table else table[c(shown, measured)], json)
+}
+
+# Every picture that was checked: its verdict, and what it fails.
+picture_table <- function(pictures) {
+  data.frame(
+    batch = pictures$batch, sample = pictures$sample, field = pictures$field,
+    image = pictures$image, verdict = pictures$verdict,
+    `first failed` = pictures$failed,
+    by = missed_by(pictures), why = pictures$why, check.names = FALSE
+  )
 }
 
 sample_lines <- function(run) {

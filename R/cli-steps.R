@@ -14,11 +14,12 @@ cli_steps <- function(args) {
     if (!name %in% names(steps)) unknown_word("step", name, names(steps))
   }
   if (length(parsed$words)) steps <- steps[parsed$words]
-  takes <- vapply(steps, function(s) s$takes, "")
+  takes <- lapply(steps, function(s) s$takes)
   all <- length(parsed$words) == 0
-  for (kind in intersect(names(kind_names), takes)) {
+  for (kind in intersect(names(kind_names), unlist(takes))) {
     if (all) tell(c("", paste0("What is done to ", kind_names[[kind]], ":"), ""))
-    tell(vapply(names(steps)[takes == kind], function(name) step_line(name, steps[[name]]), ""))
+    own <- vapply(takes, function(t) kind %in% t, NA)
+    tell(vapply(names(steps)[own], function(name) step_line(name, steps[[name]]), ""))
   }
   if (all) tell(c("", "? must be given; null may be left out. In R, ?<step> describes a step."))
   0L
@@ -28,6 +29,7 @@ register_command("steps", "list the steps of methods with their arguments")
 # As it is written in a method: "  - filter_median: {radius: ?}".
 step_line <- function(name, step) {
   defaults <- formals(step$run)[-1]
+  defaults <- defaults[setdiff(names(defaults), step$rest)]
   defaults <- defaults[names(defaults) != "..."]
   shown <- vapply(defaults, function(value) {
     if (identical(value, rlang::missing_arg())) return("?")

@@ -222,14 +222,22 @@ region_extent <- function(region, field, call = rlang::caller_env()) {
   c(v[1:2] - reach, v[1:2] + reach)
 }
 
+# The upright box in pixels of the field that holds the region, as it lies there.
+region_bounds <- function(region, field, call = rlang::caller_env()) {
+  v <- region_extent(region, field, call)
+  at <- points_in_field(field, v[c(1, 3, 3, 1)], v[c(2, 2, 4, 4)])
+  c(range(at$x), range(at$y))[c(1, 3, 2, 4)]
+}
+
 # Pixels whose centres lie in the region.
 inside_region <- function(region, field, call = rlang::caller_env()) {
+  at <- points_as_taught(field, col(field$pixels) - 0.5, row(field$pixels) - 0.5)
+  points_inside(region, field, at$x, at$y, call)
+}
+
+# Which points lie in the region, that are given as places in it are.
+points_inside <- function(region, field, x, y, call = rlang::caller_env()) {
   v <- region_pixels(region, field, call)
-  at <- points_as_taught(
-    field, col(field$pixels) - 0.5, row(field$pixels) - 0.5
-  )
-  x <- at$x
-  y <- at$y
   if (region$kind == "box") return(x > v[1] & y > v[2] & x < v[3] & y < v[4])
   if (region$kind == "polygon") return(inside_polygon(x, y, v[c(TRUE, FALSE)], v[c(FALSE, TRUE)]))
   away <- sqrt((x - v[1])^2 + ((y - v[2]) * taught_ratio(field))^2)
@@ -239,7 +247,7 @@ inside_region <- function(region, field, call = rlang::caller_env()) {
 
 # Crossings of a ray to the right with the sides, counted (even: outside).
 inside_polygon <- function(x, y, px, py) {
-  odd <- matrix(FALSE, nrow(x), ncol(x))
+  odd <- x > Inf
   from <- c(length(px), seq_len(length(px) - 1))
   for (k in seq_along(px)) {
     j <- from[k]

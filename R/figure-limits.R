@@ -21,7 +21,7 @@ limit_marks <- function(d, limits) {
   ours <- Filter(
     function(l) {
       !is.null(limit_kinds[[l$name]]$mark) && identical(l$args$weight, d$weight) &&
-        identical(l$args$of, d$of)
+        identical(l$args$of, d$of) && !startsWith(d$unit, "px")
     },
     limits
   )
@@ -34,7 +34,7 @@ mark_of_limit <- function(l, d) {
   text <- limit_text(as.character(l$min$text), as.character(l$max$text))
   mark <- limit_kinds[[l$name]]$mark
   if (mark == "size") {
-    across <- ifelse(given, ends * unit_ratio("um", d$unit), range(d$values))
+    across <- ifelse(given, ends * shown_scale(d$unit), range(d$values))
     # room for words to the right
     beside <- across[2] < stats::weighted.mean(range(d$values, across), c(0.35, 0.65))
     label <- paste0("  D", l$args$p, ": ", text, "  ")
@@ -43,7 +43,7 @@ mark_of_limit <- function(l, d) {
       if (beside) 0.5 else 1.6
     ))
   }
-  size <- rep(parse_length(l$args$size, "size", d$unit), 2)
+  size <- rep(read_measure_bound(l$args$size, "size", d$of) * shown_scale(d$unit), 2)
   share <- 100 * ifelse(given, ends, c(0, 1))
   if (mark == "rest") {
     share <- 100 - rev(share)

@@ -12,6 +12,16 @@ save_overlay <- function(measures, file, title, outlines = outlines_of(measures)
   write_bytes(jpeg::writeJPEG(capture(native = TRUE), quality = 0.92), file)
 }
 
+# The same of finds.
+save_finds <- function(finds, file, title) {
+  field <- attr(finds, "field")
+  page <- overlay_page(ncol(field$picture), nrow(field$picture), pixel_ratio(field$calibration))
+  capture <- ragg::agg_capture(page$width, page$height, units = "px", res = 144)
+  on.exit(grDevices::dev.off())
+  print(ggplot2::autoplot(finds, title))
+  write_bytes(jpeg::writeJPEG(capture(native = TRUE), quality = 0.92), file)
+}
+
 # The page of an overlay in its own pixels, and where on it a place of the picture lies; the picture
 # has the size `size`, its corner lies `at`.
 overlay_page <- function(width, height, ratio) {

@@ -18,6 +18,7 @@
 #' @exportS3Method ggplot2::autoplot bm_run
 autoplot.bm_run <- function(object, confidence = 0.95, ...) {
   check_dots_empty(...)
+  check_one_branch(object)
   fields <- object$fields[object$fields$status == "measured", ]
   fields$place <- place_names(fields[c("batch", "sample")])
   means <- do.call(rbind, lapply(split(fields, fields$place), function(f) {

@@ -31,7 +31,7 @@ limits_panel <- function(limits) {
   rows <- strip_rows(limits)
   ground <- unique(rows[c("panel", "from", "to")])
   at <- function(x) unique(data.frame(panel = rows$panel, x = x)[!is.na(x), ])
-  ends <- at(c(ifelse(is.na(limits$min), NA, 0), ifelse(is.na(limits$max), NA, 1)))
+  ends <- at(c(ifelse(is.na(limits$min), NA, 0), ifelse(is.na(limits$max), NA, rows$to)))
   warnings <- at(c(rows$warn_min, rows$warn_max))
   zero <- at(rows$zero)
 
@@ -101,6 +101,9 @@ strip_rows <- function(limits) {
   width <- ifelse(
     is.na(limits$min), only_max, ifelse(is.na(limits$max), only_min, limits$max - limits$min)
   )
+  exact <- !is.na(limits$min) & !is.na(limits$max) & limits$min == limits$max
+  apart <- stats::ave(abs(limits$value - limits$min), panel, FUN = function(x) max(x, 1, na.rm = TRUE))
+  width <- ifelse(exact, 2 * apart, width)
   width <- ifelse(width > 0, width, 1)
   base <- ifelse(is.na(limits$min), limits$max - width, limits$min)
   scaled <- function(v) shown((v - base) / width)
@@ -108,7 +111,8 @@ strip_rows <- function(limits) {
   tibble::tibble(
     panel = factor(panel, unique(panel)), row = place_names(limits), value = scaled(limits$value),
     low = scaled(limits$low), high = scaled(limits$high), verdict = limits$verdict,
-    from = ifelse(is.na(limits$min), -Inf, 0), to = ifelse(is.na(limits$max), Inf, 1),
+    from = ifelse(is.na(limits$min), -Inf, 0),
+    to = ifelse(is.na(limits$max), Inf, ifelse(exact, 0, 1)),
     warn_min = scaled(limits$warn_min), warn_max = scaled(limits$warn_max),
     zero = ifelse(is.na(limits$min) | is.na(limits$max), scaled(0), NA),
     text = paste0(

@@ -8,13 +8,14 @@ margin_of <- function(value, low, high) {
 # as the interval there.
 probability_within <- function(found, low, high) {
   if (is.na(found$value) || is.na(found$low)) return(NA_real_)
-  below <- function(limit, none) {
+  # a value that is sure lies within a limit that it equals
+  below <- function(limit, none, sure) {
     if (is.na(limit)) return(none)
     off <- limit - found$value
     reach <- if (off < 0) found$value - found$low else found$high - found$value
-    if (reach <= 0) as.numeric(off >= 0) else stats::pnorm(off / reach * found$normal)
+    if (reach <= 0) as.numeric(sure(off, 0)) else stats::pnorm(off / reach * found$normal)
   }
-  max(0, below(high, 1) - below(low, 0))
+  max(0, below(high, 1, `>=`) - below(low, 0, `>`))
 }
 
 # JCGM 106, ISO 14253-1: with `guarded`, conformity and non-conformity both have to be proved; with
@@ -108,14 +109,53 @@ pixels_across <- function(evidence) {
   stats::median(width / pixel[match(evidence$objects$field, f$field)])
 }
 
-reasons <- function(limits) {
-  bad <- limits[limits$verdict != "pass", ]
-  warned <- limits[limits$verdict == "pass" & limits$warned, ]
-  if (nrow(bad) == 0) return(paste0("within all limits",
-    if (nrow(warned)) paste0(" (warning: ", paste(warned$quantity, collapse = ", "), ")")))
-  said <- ifelse(
-    bad$verdict == "fail", "is outside its limits", "cannot be distinguished from its limit"
+# What checks come to, of limits that were judged: list(verdict of each check; why: what keeps them
+# from passing, in words; failed: numbers of the limits that fail, in order).
+checked <- function(checks, per, judged) {
+  checks <- Filter(function(check) check$per == per, checks)
+  found <- lapply(checks, judge_check, judged = judged)
+  list(
+    verdict = as.character(unlist(lapply(found, function(f) f$verdict))),
+    why = unlist(lapply(found, function(f) f$why)),
+    failed = unlist(lapply(found, function(f) f$failed))
   )
-  where <- ifelse(nzchar(bad$field), paste0("field ", bad$field, ": "), "")
-  paste0(where, bad$quantity, " ", said)
+}
+
+# A group of which one must hold fails when all fail, and passes when one passes.
+judge_check <- function(check, judged) {
+  if (check$rule == "limit") {
+    limit <- Find(function(j) j$found$number == check$of, judged)$limit
+    open <- limit$verdict != "pass"
+    return(list(
+      verdict = limit$verdict, why = if (open) reason_of(limit),
+      failed = if (limit$verdict == "fail") check$of
+    ))
+  }
+  parts <- lapply(check$of, judge_check, judged = judged)
+  verdicts <- vapply(parts, function(p) p$verdict, "")
+  verdict <- if (check$rule == "all_of") worst(verdicts) else if (any(verdicts == "pass")) {
+    "pass"
+  } else if (any(verdicts == "undecided")) "undecided" else "fail"
+  if (verdict == "pass") return(list(verdict = verdict))
+  why <- paste(unlist(lapply(parts, function(p) p$why)), collapse = " and ")
+  if (check$rule == "any_of") why <- paste("no alternative is met:", why)
+  list(
+    verdict = verdict, why = why,
+    failed = if (verdict == "fail") unlist(lapply(parts, function(p) p$failed))
+  )
+}
+
+reason_of <- function(limit) {
+  said <- if (limit$verdict == "fail") "is outside its limits"
+  else "cannot be distinguished from its limit"
+  paste(limit$quantity, said)
+}
+
+all_kept <- function(limits) {
+  if (is.null(limits)) return("within all limits")
+  warned <- limits$quantity[limits$verdict == "pass" & limits$warned]
+  paste0(
+    "within all limits",
+    if (length(warned)) paste0(" (warning: ", paste(warned, collapse = ", "), ")")
+  )
 }

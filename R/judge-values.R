@@ -5,13 +5,52 @@
 # um2, shares).
 
 # What a method must measure for a specification is looked at before any picture is.
-check_measured <- function(spec, methods) {
-  for (limit in spec$limits) {
-    for (method in methods) {
-      if (!is_measured(limit$args$of %||% "ecd", method$steps)) not_measured(limit)
+check_measured <- function(spec, methods, kinds) {
+  for (limit in limits_of_branches(spec$limits, kinds)) {
+    if (is.null(limit$args$of)) next
+    for (method in unique(methods)) {
+      if (!is_measured(limit$args$of, chain_of(method, limit$branch))) not_measured(limit)
     }
   }
   invisible(spec)
+}
+
+# The limits, each with the branch that it is meant for: the one it names, or the only one whose
+# rows have its measure. `kinds`: of each branch by its name, "" where there are no branches.
+limits_of_branches <- function(limits, kinds, call = rlang::caller_env()) {
+  lapply(limits, function(limit) {
+    can <- limit_kinds[[limit$name]]$kinds %||% measure_table[[limit$args$of]]$of
+    fit <- names(kinds)[kinds %in% can]
+    if (!is.null(limit$branch)) {
+      check_known(limit$branch, setdiff(names(kinds), ""), "branch", limit$where, call)
+      fit <- intersect(limit$branch, fit)
+    }
+    if (length(fit) == 0) no_such_rows(limit, kinds, call)
+    if (length(fit) > 1) {
+      bm_abort(
+        c(
+          "The limit on {.field {limit$name}}{limit$where} may be meant for several branches.",
+          i = "Name one of {.val {fit}} by {.field branch}."
+        ),
+        "file_content", call = call
+      )
+    }
+    limit$branch <- fit
+    if (fit != "") limit$label <- paste0(fit, ": ", limit$label)
+    limit
+  })
+}
+
+no_such_rows <- function(limit, kinds, call) {
+  there <- unique(if (is.null(limit$branch)) kinds else kinds[[limit$branch]])
+  bm_abort(
+    c(
+      "The specification limits {.field {limit$label}}{limit$where}, but {if (is.null(limit$branch))
+       'the method' else paste('branch', limit$branch)} gives {there}, which do not have it.",
+      i = "Limit a measure of {there}, or change the method."
+    ),
+    "file_content", call = call
+  )
 }
 
 limited_quantity <- function(limit, evidence, confidence) {
@@ -100,16 +139,14 @@ limit_statistic <- function(limit, x, weight) {
 }
 
 not_measured <- function(limit) {
-  asked <- if (limit$args$of %in% c("neighbour_distance", "neighbour_gap")) {
-    "neighbours"
-  } else {
-    "inside"
-  }
+  by <- measure_table[[limit$args$of]]$by
+  step <- if (by %in% names(registered$steps)) paste0(by, ": {...}")
+  else paste0("measure_objects: {", by, ": true}")
   bm_abort(
     c(
       "The specification limits {.field {limit$args$of}} ({limit$label}{limit$where}), which was
        not measured.",
-      i = "Set {.code measure_objects: {{{asked}: true}}} in the method."
+      i = "Set {.code {step}} in the method."
     ),
     "file_content", call = NULL
   )

@@ -25,13 +25,15 @@ as_tibble.bm_verdict <- function(x, ...) x$limits
 #' fails when any limit fails, passes when all pass, and is undecided between. The batch follows by
 #' the specification's batch rule.
 #'
-#' @param x A `bm_run` from [run_batch()], or a `bm_measures`, taken as one sample of one field.
+#' @param x A `bm_run` from [run_batch()]; or a `bm_measures`, a `bm_finds`, or a named list of them
+#'   as [apply_method()] gives of a method with branches, taken as one sample of one field.
 #' @param spec A `bm_spec`, or the path of a specification file.
 #' @return A `bm_verdict`: `limits` (one row per quantity: value, interval, limits and warning
 #'   limits, verdict, `warned` when a warning limit is passed over, the probability `conforming`
 #'   that the true value lies within the limits, the `margin` to the nearest one, and what would
-#'   decide it), `samples` and `batches` (verdict and why), `budget` (see [uncertainty_budget()])
-#'   and `spec`.
+#'   decide it), `pictures` (where limits are per field: the verdict of every picture, the first
+#'   limit that it fails, by how much, and all that it fails; else `NULL`), `samples` and `batches`
+#'   (verdict and why), `budget` (see [uncertainty_budget()]) and `spec`.
 #' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562);
 #'   quantities of sizes by Student's t with a jackknife over fields, and never narrower than a
 #'   bootstrap of the objects within fields shows (2,000 replicates, fixed seed). At a confidence of
@@ -61,24 +63,33 @@ judge <- function(x, spec) {
   if (rlang::is_string(spec)) spec <- read_spec(spec)
   check_class(spec, "bm_spec", "specification", "Read one with {.fn read_spec}.")
 
-  run <- if (inherits(x, "bm_measures")) run_of_one(x) else check_class(
-    x, "bm_run", "run", "Make one with {.fn run_batch}."
-  )
+  run <- run_to_judge(x)
+  spec$limits <- limits_of_branches(spec$limits, run$kinds)
+  parts <- sapply(names(run$kinds), part_of_run, run = run, simplify = FALSE)
   samples <- unique(run$fields[c("batch", "sample")])
-  judged <- lapply(seq_len(nrow(samples)), function(k) judge_sample(run, samples[k, ], spec))
+  judged <- lapply(seq_len(nrow(samples)), function(k) judge_sample(parts, samples[k, ], spec))
   by_sample <- bind_parts(judged, "sample")
   batches <- lapply(unique(samples$batch), function(b) {
-    judge_batch(run, b, spec, judged[samples$batch == b], by_sample[by_sample$batch == b, ])
+    judge_batch(parts, b, spec, judged[samples$batch == b], by_sample[by_sample$batch == b, ])
   })
 
   structure(
     list(
       limits = rbind(bind_parts(judged, "limits"), bind_parts(batches, "limits")),
-      samples = by_sample, batches = bind_parts(batches, "batch"),
+      pictures = bind_parts(judged, "pictures"), samples = by_sample,
+      batches = bind_parts(batches, "batch"),
       budget = rbind(bind_parts(judged, "budget"), bind_parts(batches, "budget")), spec = spec
     ),
     class = c("bm_verdict", "bemrick")
   )
+}
+
+run_to_judge <- function(x, call = rlang::caller_env()) {
+  if (inherits(x, row_kinds)) return(run_of_one(list(x)))
+  tables <- is.list(x) && !is.object(x) && length(x) > 1 && rlang::is_named(x) &&
+    all(vapply(x, inherits, NA, row_kinds))
+  if (tables) return(run_of_one(x))
+  check_class(x, "bm_run", "run", "Make one with {.fn run_batch}.", call)
 }
 
 bind_parts <- function(list, name) do.call(rbind, lapply(list, function(l) l[[name]]))
@@ -102,45 +113,124 @@ bind_parts <- function(list, name) do.call(rbind, lapply(list, function(l) l[[na
 #' @export
 uncertainty_budget <- function(x, spec) judge(x, spec)$budget
 
-# list(limits, budget, sample = one row, evidence)
-judge_sample <- function(run, id, spec) {
+# `parts`: the run of every branch by its name. list(limits, pictures, budget, quantities, sample =
+# one row)
+judge_sample <- function(parts, id, spec) {
   same <- function(table) table$batch == id$batch & table$sample == id$sample
-  fields <- run$fields[same(run$fields), ]
-  evidence <- evidence_of(run, same, spec)
-  ours <- Filter(function(l) l$per != "batch", spec$limits)
-  judged <- lapply(ours, function(limit) {
-    if (limit$per == "sample") return(list(judge_limit(limit, evidence, spec$decision, id)))
-    lapply(evidence$fields$field, function(f) {
-      one <- evidence_of(run, function(t) same(t) & t$field == f, spec, alone = TRUE)
-      judge_limit(limit, one, spec$decision, c(id, field = f))
-    })
+  of_sample <- Filter(function(l) l$per == "sample", spec$limits)
+  whole <- lapply(of_sample, function(limit) {
+    evidence <- evidence_of(of_branch(parts, limit$branch), same, spec)
+    judge_limit(limit, evidence, spec$decision, id)
   })
-  judged <- unlist(judged, recursive = FALSE)
+  pictures <- judge_pictures(parts, id, same, spec)
+  judged <- c(whole, pictures$judged)
+  judged <- judged[order(vapply(judged, function(j) j$found$number, 0))]
+  found <- checked(spec$checks, "sample", whole)
+  missing <- needs_of_parts(parts, same, spec)
+  why <- c(
+    missing$words, if (length(missing$words) == 0) c(pictures$why, found$why)
+  )
   limits <- bind_parts(judged, "limit")
-  missing <- unmet_needs(spec$needs, evidence, fields)
-  verdict <- if (length(missing) > 0) {
-    "undecided"
-  } else if (is.null(limits)) {
-    "pass"
-  } else {
-    worst(limits$verdict)
-  }
-  why <- c(missing, if (length(missing) == 0) reasons(limits))
+  if (length(why) == 0) why <- all_kept(limits)
 
   list(
-    limits = limits, budget = bind_parts(judged, "budget"),
-    quantities = lapply(judged, function(j) j$found),
+    limits = limits, pictures = pictures$table, budget = bind_parts(judged, "budget"),
+    quantities = lapply(whole, function(j) j$found),
     sample = tibble::tibble(
-      batch = id$batch, sample = id$sample, fields = nrow(evidence$fields),
-      objects = nrow(evidence$objects), verdict = verdict, why = paste(why, collapse = "; ")
+      batch = id$batch, sample = id$sample, fields = missing$fields, objects = missing$objects,
+      verdict = if (length(missing$words)) "undecided" else worst(c(
+        found$verdict, pictures$table$verdict
+      )),
+      why = paste(why, collapse = "; ")
     )
   )
+}
+
+of_branch <- function(parts, branch) parts[[match(branch, names(parts))]]
+
+# By how much pictures miss the limit that they fail first, in words.
+missed_by <- function(pictures) {
+  by <- paste(format_plain(signif(abs(pictures$margin), 3)), show_units(pictures$unit))
+  ifelse(is.na(pictures$margin), "", trimws(by))
+}
+
+shown_text <- function(x) if (is.null(x) || is.na(x)) "" else x
+
+# What a sample has, and in words what it lacks of the needs: of branches that measure objects,
+# where there are any. list(words, fields, objects)
+needs_of_parts <- function(parts, same, spec) {
+  of_objects <- vapply(parts, function(p) p$kinds == "objects", NA)
+  main <- if (any(of_objects)) parts[of_objects] else parts
+  seen <- lapply(main, function(part) {
+    evidence <- evidence_of(part, same, spec)
+    list(
+      words = unmet_needs(spec$needs, evidence, part$fields[same(part$fields), ]),
+      fields = nrow(evidence$fields), objects = nrow(evidence$objects)
+    )
+  })
+  words <- lapply(names(main), function(name) {
+    words <- seen[[match(name, names(main))]]$words
+    if (name != "" && length(words)) paste0(name, ": ", words) else words
+  })
+  list(
+    words = unlist(words), fields = min(vapply(seen, function(s) s$fields, 0L)),
+    objects = sum(vapply(seen, function(s) s$objects, 0L))
+  )
+}
+
+# Every picture against the limits per field. list(judged, table = a row for each picture, or NULL
+# without such limits; why: what keeps the sample from passing)
+judge_pictures <- function(parts, id, same, spec) {
+  ours <- Filter(function(l) l$per == "field", spec$limits)
+  if (length(ours) == 0) return(list())
+  fields <- unique(bind_parts(parts, "fields")[c(id_columns, "image")])
+  fields <- fields[same(fields), ]
+  each <- lapply(seq_len(nrow(fields)), function(k) {
+    judge_picture(parts, c(id, field = fields$field[k]), fields$image[k], ours, same, spec)
+  })
+  why <- unlist(lapply(each, function(e) {
+    if (e$row$verdict != "pass") paste0("field ", e$row$field, ": ", e$why)
+  }))
+  list(
+    judged = unlist(lapply(each, function(e) e$judged), recursive = FALSE),
+    table = bind_parts(each, "row"), why = why
+  )
+}
+
+# list(judged, row, why)
+judge_picture <- function(parts, id, image, ours, same, spec) {
+  here <- function(table) same(table) & table$field == id$field
+  needed <- names(parts) %in% vapply(ours, function(l) l$branch, "")
+  faulty <- unlist(lapply(parts[needed], function(part) {
+    row <- part$fields[here(part$fields), ]
+    row$reason[row$status == "faulty"]
+  }))
+  judged <- list()
+  if (length(faulty)) {
+    found <- list(verdict = "undecided", why = paste("faulty:", faulty[[1]]))
+  } else {
+    judged <- lapply(ours, function(limit) {
+      evidence <- evidence_of(of_branch(parts, limit$branch), here, spec, alone = TRUE)
+      judge_limit(limit, evidence, spec$decision, id)
+    })
+    found <- checked(spec$checks, "field", judged)
+  }
+  limits <- bind_parts(judged, "limit")
+  first <- limits[match(found$failed, vapply(judged, function(j) j$found$number, 0)), ][1, ]
+  row <- tibble::tibble(
+    batch = id$batch, sample = id$sample, field = as.character(id$field), image = image,
+    verdict = worst(found$verdict), failed = shown_text(first$quantity),
+    value = first$value %||% NA_real_, margin = first$margin %||% NA_real_,
+    unit = shown_text(first$unit),
+    why = paste(found$why, collapse = "; ")
+  )
+  list(judged = judged, row = row, why = found$why)
 }
 
 evidence_of <- function(run, same, spec, alone = FALSE) {
   fields <- run$fields[same(run$fields) & run$fields$status == "measured", ]
   list(
-    fields = fields, objects = run$objects[same(run$objects) & run$objects$accepted, ],
+    fields = fields, objects = accepted_rows(run, same),
     unit = run$unit, uncertainty = max(0, fields$calibration_uncertainty),
     threshold = threshold_part(fields), shift = edge_shift(fields, run$unit),
     count_error = sum(fields[["count_threshold_uncertainty"]], na.rm = TRUE),
@@ -150,17 +240,28 @@ evidence_of <- function(run, same, spec, alone = FALSE) {
 
 # list(limits, budget, batch = one row): limits on the whole batch, and its verdict by the batch
 # rule.
-judge_batch <- function(run, batch, spec, judged, samples) {
-  whole <- Filter(function(l) l$per == "batch", spec$limits)
-  evidence <- evidence_of(run, function(t) t$batch == batch, spec)
+judge_batch <- function(parts, batch, spec, judged, samples) {
   id <- list(batch = batch, sample = "")
-  own <- lapply(whole, judge_limit, evidence = evidence, decision = spec$decision, id = id)
-  if (spec$batch$rule == "mean") own <- c(own, judge_means(spec, judged, id))
+  own <- lapply(Filter(function(l) l$per == "batch", spec$limits), function(limit) {
+    evidence <- evidence_of(
+      of_branch(parts, limit$branch), function(t) t$batch == batch, spec
+    )
+    judge_limit(limit, evidence, spec$decision, id)
+  })
+  found <- checked(spec$checks, "batch", own)
+  if (spec$batch$rule == "mean") {
+    means <- judge_means(spec, judged, id)
+    own <- c(own, means)
+    of_means <- checked(spec$checks, "sample", means)
+    found <- list(
+      verdict = c(found$verdict, of_means$verdict), why = c(found$why, of_means$why)
+    )
+  }
   limits <- bind_parts(own, "limit")
 
   list(
     limits = limits, budget = bind_parts(own, "budget"),
-    batch = batch_row(spec$batch, batch, samples, limits)
+    batch = batch_row(spec$batch, batch, samples, limits, found)
   )
 }
 
@@ -169,8 +270,7 @@ judge_batch <- function(run, batch, spec, judged, samples) {
 judge_means <- function(spec, judged, id) {
   lapply(Filter(function(l) l$per == "sample", spec$limits), function(limit) {
     found <- lapply(
-      judged,
-      function(j) Filter(function(f) f$limit == limit$where && f$per == "sample", j$quantities)[[1]]
+      judged, function(j) Filter(function(f) f$number == limit$number, j$quantities)[[1]]
     )
     values <- vapply(found, function(f) f$value, 0)
     common <- apply(vapply(found, function(f) f$parts[-1], no_parts()), 1, mean)
@@ -182,8 +282,7 @@ judge_means <- function(spec, judged, id) {
   })
 }
 
-batch_row <- function(rule, batch, samples, limits) {
-  bad <- if (is.null(limits)) character() else limits$verdict
+batch_row <- function(rule, batch, samples, limits, found) {
   passed <- sum(samples$verdict == "pass")
   open <- sum(samples$verdict == "undecided")
   of_samples <- switch(rule$rule,
@@ -202,8 +301,11 @@ batch_row <- function(rule, batch, samples, limits) {
     at_least = paste(passed, "of", nrow(samples), "samples pass,", rule$at_least, "must"),
     mean = "judged by the mean of the samples"
   )
-  tibble::tibble(batch = batch, verdict = worst(c(of_samples, bad)),
-    why = paste(c(said, if (length(bad)) reasons(limits)), collapse = "; "))
+  more <- if (length(found$why)) found$why else if (!is.null(limits)) all_kept(limits)
+  tibble::tibble(
+    batch = batch, verdict = worst(c(of_samples, found$verdict)),
+    why = paste(c(said, more), collapse = "; ")
+  )
 }
 
 # Standard uncertainty of the mean area fraction that comes from the levels, as a share of it.
@@ -242,7 +344,7 @@ report_limit <- function(limit, found, decision, id, fields) {
   place <- tibble::tibble(
     batch = id$batch, sample = id$sample, field = as.character(id[["field"]] %||% "")
   )
-  found[c("limit", "per")] <- limit[c("where", "per")]
+  found$number <- limit$number
 
   list(
     limit = tibble::tibble(

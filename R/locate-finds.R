@@ -1,20 +1,21 @@
 # The finds of a pattern in one picture: a row each.
 
-new_finds <- function(table, field, pattern, trail) {
-  structure(
-    table, class = c("bm_finds", "tbl_df", "tbl", "data.frame"), field = field, pattern = pattern,
-    trail = trail
-  )
-}
-
-# What finds may be limited by, with the power of the length unit in it.
-find_powers <- c(x = 1, y = 1, turn = 0, scale = 0, score = 0)
-
 check_finds <- function(x, call = rlang::caller_env()) {
   check_class(x, "bm_finds", "table of finds", "Make one with {.fn locate_pattern}.", call)
 }
 
 finds_unit <- function(finds) field_unit(attr(finds, "field"))
+
+# Where the part lies that was found, as a frame (field-frame.R).
+frame_of_find <- function(finds, k) {
+  field <- attr(finds, "field")
+  pattern <- attr(finds, "pattern")
+  turn <- finds$turn_deg[k]
+  new_frame(
+    finds$x_px[k], finds$y_px[k], if (is.na(turn)) 0 else turn * pi / 180,
+    finds$scale[k] * size_ratio(pattern, field), pattern$reference, pattern_ratio(pattern)
+  )
+}
 
 #' Decide which finds count
 #'
@@ -35,15 +36,21 @@ finds_unit <- function(finds) field_unit(attr(finds, "field"))
 #' @export
 accept_finds <- function(finds, ...) {
   check_finds(finds)
-  limits <- named_limits(list(...), names(find_powers))
+  limits <- named_limits(list(...), measures_of_kind("finds"))
   unit <- finds_unit(finds)
-  columns <- c(x = paste0("x_", unit), y = paste0("y_", unit), turn = "turn_deg")
   reason <- rep("", nrow(finds))
   for (name in names(limits)) {
-    column <- if (name %in% names(columns)) columns[[name]] else name
-    reason <- beyond_limit(
-      reason, finds[[column]], limits[[name]], name, unit, find_powers[[name]]
-    )
+    value <- finds[[measure_column(name, unit)]]
+    if (is.null(value)) {
+      bm_abort(
+        c(
+          "{.field {name}} was not measured, so no limit on it can be kept.",
+          i = "It comes from {.code {measured_by(name)}}."
+        ),
+        "argument"
+      )
+    }
+    reason <- beyond_limit(reason, value, limits[[name]], name, unit, measure_table[[name]]$power)
   }
   finds$accepted <- reason == ""
   finds$reason <- reason
@@ -56,6 +63,8 @@ accept_finds <- function(finds, ...) {
 
   new_finds(finds, attr(finds, "field"), attr(finds, "pattern"), trail)
 }
+
+register_step("accept_finds", takes = "bm_finds", gives = "bm_finds")
 
 #' @exportS3Method tibble::as_tibble bm_finds
 as_tibble.bm_finds <- function(x, ...) {

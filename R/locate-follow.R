@@ -33,18 +33,14 @@ follow_pattern <- function(
   if (nrow(finds) == 0) not_found(field, taught, score, turn, scale, contrast)
   chosen <- chosen_find(finds, taught, field, prefer)
 
-  find <- finds[chosen, ]
-  turned <- if (is.na(find$turn_deg)) 0 else find$turn_deg
-  field$frame <- new_frame(
-    find$x_px, find$y_px, turned * pi / 180, find$scale * size_ratio(taught, field),
-    taught$reference, pattern_ratio(taught)
-  )
+  find <- tibble::as_tibble(finds)[chosen, ]
+  field$frame <- frame_of_find(finds, chosen)
   args <- list(
     pattern = taught$file %||% taught$name,
     score = score, turn = turn, scale = scale, contrast = contrast, prefer = prefer
   )
   field$trail <- add_step(field$trail, "follow_pattern", args, list(
-    x = find$x_px, y = find$y_px, turn = turned, scale = find$scale, score = find$score
+    x = find$x_px, y = find$y_px, turn = field$frame$turn * 180 / pi, scale = find$scale, score = find$score
   ))
 
   field

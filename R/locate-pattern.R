@@ -189,3 +189,34 @@ write_pattern <- function(pattern, file, replace = FALSE) {
   )
   write_yaml_file(content[!vapply(content, is.null, NA)], file, replace)
 }
+
+# Pixels of the field for a pixel of the picture that was taught on.
+size_ratio <- function(pattern, field, call) {
+  pixel <- field$calibration$pixel
+  if (is.null(pattern$pixel) && is.null(pixel)) return(1)
+  if (is.null(pattern$pixel) || is.null(pixel)) {
+    bm_abort(
+      c(
+        if (is.null(pixel)) {
+          "The pattern was taught on a calibrated picture, and this field has no calibration."
+        } else {
+          "This field is calibrated, and the pattern was taught on a picture that was not."
+        },
+        i = if (is.null(pixel)) {
+          "Use {.fn calibrate} first."
+        } else {
+          "Teach the pattern on a calibrated picture: else its size here is not known."
+        }
+      ),
+      "pattern", call = call
+    )
+  }
+  ratio <- pattern$pixel[["x"]] * unit_ratio(pattern$unit, field$calibration$unit) / pixel[["x"]]
+  if (ratio < 0.05 || ratio > 20) {
+    bm_abort(
+      "The pattern would be {signif(ratio, 3)} times as large here as where it was taught.",
+      "pattern", call = call
+    )
+  }
+  ratio
+}

@@ -68,6 +68,8 @@ locate_pattern <- function(
   new_finds(finds_table(found, field, pattern, turn, !is.null(scale)), field, pattern, trail)
 }
 
+register_step("locate_pattern", takes = "bm_field", gives = "bm_finds", patterns = "pattern")
+
 # Turns in radians: those asked for, else all that look different.
 turn_range <- function(pattern, turn = NULL, call = rlang::caller_env()) {
   if (is.null(turn)) {
@@ -125,37 +127,6 @@ some_points <- function(level, points, most = 80) {
   with_level(points[kept, , drop = FALSE], level)
 }
 
-# Pixels of the field for a pixel of the picture that was taught on.
-size_ratio <- function(pattern, field, call) {
-  pixel <- field$calibration$pixel
-  if (is.null(pattern$pixel) && is.null(pixel)) return(1)
-  if (is.null(pattern$pixel) || is.null(pixel)) {
-    bm_abort(
-      c(
-        if (is.null(pixel)) {
-          "The pattern was taught on a calibrated picture, and this field has no calibration."
-        } else {
-          "This field is calibrated, and the pattern was taught on a picture that was not."
-        },
-        i = if (is.null(pixel)) {
-          "Use {.fn calibrate} first."
-        } else {
-          "Teach the pattern on a calibrated picture: else its size here is not known."
-        }
-      ),
-      "pattern", call = call
-    )
-  }
-  ratio <- pattern$pixel[["x"]] * unit_ratio(pattern$unit, field$calibration$unit) / pixel[["x"]]
-  if (ratio < 0.05 || ratio > 20) {
-    bm_abort(
-      "The pattern would be {signif(ratio, 3)} times as large here as where it was taught.",
-      "pattern", call = call
-    )
-  }
-  ratio
-}
-
 finds_table <- function(found, field, pattern, turn, scaled) {
   place <- find_places(found[, 1], found[, 2], field)
   size <- find_pixel(field, found)
@@ -194,4 +165,14 @@ find_pixel <- function(field, found) {
   if (is.null(plane)) return(as.list(field_pixel(field)))
   s <- plane_scales(plane, found[, 1] + field$origin[["x"]], found[, 2] + field$origin[["y"]])
   list(x = s$most, y = s$most)
+}
+
+# None in this field, of a pattern of next to nothing.
+no_finds <- function(field) {
+  points <- pattern_points(c(0, 1), c(0, 0), c(90, 90), c(1, 1), 0)
+  pattern <- new_pattern("none", list(points), c(x = 0, y = 0), 1, 1L)
+  pattern[c("pixel", "unit")] <- list(field$calibration$pixel, field$calibration$unit)
+  new_finds(
+    finds_table(matrix(0, 0, 11), field, pattern, NULL, FALSE), field, pattern, field$trail
+  )
 }

@@ -33,7 +33,7 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
   check_measures(measures)
   check_choice(edge, "edge", c("drop", "frame", "keep"))
 
-  limits <- named_limits(list(...), names(measure_table))
+  limits <- named_limits(list(...), measures_of_kind("objects"))
   reason <- ifelse(startsWith(measures$reason, "by hand:"), measures$reason, "")
   cut <- switch(edge, drop = measures$on_edge, frame = on_forbidden_side(measures), keep = FALSE)
   reason[reason == "" & cut] <- if (edge == "frame") {
@@ -52,8 +52,7 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
     if (is.null(value)) {
       bm_abort(c(
         "{.field {name}} was not measured, so no limit on it can be kept.",
-        i = "Set {.code measure_objects(inside = TRUE)} or {.code neighbours = TRUE}; for
-             {.field ring_share} use {.fn measure_ring} first."
+        i = "It comes from {.code {measured_by(name)}}."
       ), "argument")
     }
     reason <- beyond_limit(

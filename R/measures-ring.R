@@ -1,14 +1,14 @@
-#' Measure a ring round every object
+#' Measure a ring round every object or find
 #'
-#' How much of the ring round each object lies within a range of grey levels: whether something that
+#' How much of the ring round each object, or located part, lies within a range of grey levels: whether something that
 #' must be there is there, such as solder round a pin, or a rim round a hole. Limits on the share,
 #' by [accept_objects()] or a specification, make it a check.
 #'
-#' The ring lies about the centroid, in the picture as the steps before have left it. What of it
+#' The ring lies about the centroid of an object, or the reference of a find, in the picture as the steps before have left it. What of it
 #' lies beyond the frame, or in the excluded area, does not count; `ring_seen` says how much is
 #' left.
 #'
-#' @param measures A `bm_measures`.
+#' @param measures A `bm_measures` or `bm_finds`.
 #' @param inner,outer Radii of the ring; an inner one of 0 makes it a circle. Numbers are in pixels,
 #'   strings carry their unit.
 #' @param low,high Range of grey levels, both included; one of them may be `NULL`.
@@ -23,8 +23,8 @@
 #' measure_ring(measures, inner = "7 um", outer = "9 um", high = 25000)[c("id", "ring_share")]
 #' @export
 measure_ring <- function(measures, inner, outer, low = NULL, high = NULL) {
-  check_measures(measures)
-  field <- attr(measures, "objects")$mask$field
+  check_rows(measures)
+  field <- field_of_rows(measures)
   from <- ring_radius(inner, field, "inner")
   to <- ring_radius(outer, field, "outer")
   if (from >= to) {
@@ -42,18 +42,16 @@ measure_ring <- function(measures, inner, outer, low = NULL, high = NULL) {
     field$pixels, field$outside %||% matrix(NA, 0, 0), measures$x_px, measures$y_px, from, to,
     pixel_ratio(field$calibration), range[1], range[2]
   )
-  table <- unclass_measures(measures)
-  table$ring_share <- shares[, 1]
-  table$ring_seen <- shares[, 2]
-
-  new_measures(table, attr(measures, "objects"), add_step(
+  trail <- add_step(
     attr(measures, "trail"), "measure_ring",
     list(inner = inner, outer = outer, low = low, high = high),
     list(cut = sum(shares[, 2] < 1, na.rm = TRUE))
-  ))
+  )
+  rows_with(measures, list(ring_share = shares[, 1], ring_seen = shares[, 2]), trail)
 }
 register_step(
-  "measure_ring", takes = "bm_measures", gives = "bm_measures", lengths = c("inner", "outer")
+  "measure_ring", takes = c("bm_measures", "bm_finds"), gives = c("bm_measures", "bm_finds"),
+  lengths = c("inner", "outer")
 )
 
 # In pixels across.

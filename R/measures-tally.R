@@ -1,6 +1,6 @@
 #' Count objects by what became of them
 #'
-#' @param measures A `bm_measures`, or a `bm_run` whose fields are put together.
+#' @param measures A `bm_measures` or `bm_finds`; or a `bm_run`, whose fields are put together.
 #' @return A tibble: `outcome` (found, each reason for leaving objects out with the most frequent
 #'   first, accepted), `objects`, and their `share` of those found.
 #' @examples
@@ -9,7 +9,8 @@
 #' tally_objects(accept_objects(measures, ecd = c("11 um", NA)))
 #' @export
 tally_objects <- function(measures) {
-  tally_of(if (inherits(measures, "bm_run")) measures$objects else check_measures(measures))
+  if (!inherits(measures, "bm_run")) check_rows(measures)
+  tally_of(tibble::as_tibble(measures))
 }
 
 tally_of <- function(table) {

@@ -2,14 +2,18 @@
 
 # A measure: the power of the length unit in it, what it is, and its value from what the kernels
 # find of all objects (`m`; the name of what they find, when that is all). A measure without a value
-# was not asked for.
-new_measure <- function(power, definition, value, suffix = NULL) {
-  list(power = power, definition = definition, value = value, suffix = suffix)
+# was not asked for. `of`: the kinds of rows that have it; `by`: what measures it on request, a step,
+# or an argument of measure_objects().
+new_measure <- function(power, definition, value, suffix = NULL, of = "objects", by = NULL) {
+  list(power = power, definition = definition, value = value, suffix = suffix, of = of, by = by)
 }
-a_length <- function(definition, value) new_measure(1, definition, value)
-an_area <- function(definition, value) new_measure(2, definition, value)
-a_number <- function(definition, value) new_measure(0, definition, value)
-an_angle <- function(definition, value) new_measure(0, definition, value, "_deg")
+a_length <- function(definition, value, ...) new_measure(1, definition, value, ...)
+an_area <- function(definition, value, ...) new_measure(2, definition, value, ...)
+a_number <- function(definition, value, ...) new_measure(0, definition, value, ...)
+an_angle <- function(definition, value, ...) new_measure(0, definition, value, "_deg", ...)
+
+# Kinds of rows: the class of their table, by the name of their file in a results folder.
+row_kinds <- c(objects = "bm_measures", finds = "bm_finds")
 
 measure_table <- list(
   ecd = a_length(
@@ -60,18 +64,18 @@ measure_table <- list(
       "diameter of the largest circle inside: twice the greatest distance to the edge, from whole",
       "pixels to within one"
     ),
-    "inscribed_circle"
+    "inscribed_circle", by = "inside"
   ),
   local_thickness = a_length(
     paste(
       "mean over its pixels of the diameter of the largest circle inside that covers the pixel",
       "(Hildebrand & R\u00fcegsegger 1997)"
     ),
-    "local_thickness"
+    "local_thickness", by = "inside"
   ),
   skeleton_length = a_length(
     "length of its middle line with all branches (steps weighted after Kulpa 1977)",
-    "skeleton_length"
+    "skeleton_length", by = "inside"
   ),
   ellipse_major = a_length(
     "long axis L of the ellipse with the same second moments",
@@ -87,17 +91,17 @@ measure_table <- list(
   ),
   whole_area = an_area(
     "area of the ellipse that completes a particle partly hidden by others (separate_outlines())",
-    "whole_area"
+    "whole_area", by = "separate_outlines"
   ),
   whole_ecd = a_length(
     "equivalent circle diameter of that ellipse",
-    function(m) if (!is.null(m$whole_area)) 2 * sqrt(m$whole_area / pi)
+    function(m) if (!is.null(m$whole_area)) 2 * sqrt(m$whole_area / pi), by = "separate_outlines"
   ),
-  whole_major = a_length("long axis of that ellipse", "whole_major"),
-  whole_minor = a_length("short axis of that ellipse", "whole_minor"),
+  whole_major = a_length("long axis of that ellipse", "whole_major", by = "separate_outlines"),
+  whole_minor = a_length("short axis of that ellipse", "whole_minor", by = "separate_outlines"),
   whole_orientation = an_angle(
     "direction of its long axis in degrees, counter-clockwise from x, 0 to 180",
-    "whole_orientation"
+    "whole_orientation", by = "separate_outlines"
   ),
   form_factor = a_number(
     "form factor 4 pi A / P^2 (1 for a circle)",
@@ -137,26 +141,62 @@ measure_table <- list(
   ),
   neighbour_distance = a_length(
     "distance of its centroid to the nearest other object's",
-    "neighbour_distance"
+    "neighbour_distance", by = "neighbours"
   ),
-  neighbour_gap = a_length("gap between its edge and the nearest other object's", "neighbour_gap"),
+  neighbour_gap = a_length(
+    "gap between its edge and the nearest other object's", "neighbour_gap", by = "neighbours"
+  ),
   ring_share = a_number(
-    "share of a ring round the object within a range of grey levels (measure_ring())",
-    "ring_share"
+    "share of a ring round the object or find within a range of grey levels (measure_ring())",
+    "ring_share", of = c("objects", "finds"), by = "measure_ring"
   ),
   ring_seen = a_number(
-    "share of that ring that lies in the picture and in the sample", "ring_seen"
+    "share of that ring that lies in the picture and in the sample", "ring_seen",
+    of = c("objects", "finds"), by = "measure_ring"
+  ),
+  region_share = a_number(
+    "share of a region at the object or find within a range of grey levels (measure_region())",
+    "region_share", of = c("objects", "finds"), by = "measure_region"
+  ),
+  region_seen = a_number(
+    "share of that region that lies in the picture and in the sample", "region_seen",
+    of = c("objects", "finds"), by = "measure_region"
   ),
   box_width = a_length("width of the upright box round the object", "extent_x"),
   box_height = a_length("height of the upright box round the object", "extent_y"),
-  x = a_length("centroid, from the left edge of the picture", function(m) m$x * m$size[["x"]]),
-  y = a_length("centroid, from the top edge of the picture", function(m) m$y * m$size[["y"]])
+  x = a_length(
+    "centroid, or reference of a find, from the left edge of the picture",
+    function(m) m$x * m$size[["x"]], of = c("objects", "finds")
+  ),
+  y = a_length(
+    "centroid, or reference of a find, from the top edge of the picture",
+    function(m) m$y * m$size[["y"]], of = c("objects", "finds")
+  ),
+  turn = an_angle(
+    "turn of a find against the taught part, counter-clockwise", "turn", of = "finds"
+  ),
+  scale = a_number("size of a find beside the taught part", "scale", of = "finds"),
+  score = a_number(
+    "share of the taught contour that is found with its direction, 0 to 1", "score", of = "finds"
+  )
 )
+
+# What has to be done for a measure that is there on request only, in words.
+measured_by <- function(measure) {
+  by <- measure_table[[measure]]$by %||% "measure_objects"
+  if (by %in% names(registered$steps)) paste0(by, "()")
+  else paste0("measure_objects(", by, " = TRUE)")
+}
+
+# Names of the measures that rows of a kind have.
+measures_of_kind <- function(kind) {
+  names(Filter(function(m) kind %in% m$of, measure_table))
+}
 
 #' What each measure means
 #'
 #' @return A tibble with `measure` (the name used in limits), `dimension` (`length`,
-#'   `area`, `none`) and `definition`. Columns of tables carry the unit behind the name: `ecd_um`,
+#'   `area`, `none`), `of` (the kinds of rows that have it: `objects`, `finds`) and `definition`. Columns of tables carry the unit behind the name: `ecd_um`,
 #'   `area_um2`.
 #' @details Lengths grow with the pixel size, areas with its square, ratios do not change; turning a
 #'   picture by a quarter leaves all but position, box and orientation as they are.
@@ -167,6 +207,7 @@ measure_definitions <- function() {
   tibble::tibble(
     measure = names(measure_table),
     dimension = vapply(measure_table, function(m) c("none", "length", "area")[m$power + 1], ""),
+    of = vapply(measure_table, function(m) paste(m$of, collapse = ", "), ""),
     definition = vapply(measure_table, function(m) m$definition, "")
   )
 }

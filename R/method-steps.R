@@ -8,14 +8,19 @@ step_registry <- function() {
 }
 
 kind_names <- c(
-  bm_field = "a field", bm_mask = "a mask", bm_objects = "objects", bm_measures = "measures"
+  bm_field = "a field", bm_mask = "a mask", bm_objects = "objects", bm_measures = "measures",
+  bm_finds = "finds"
 )
 
 # Arguments a step takes from a method file: all but its first, and for `...` the names of measures.
 step_arguments <- function(step) {
-  args <- names(formals(step$run))[-1]
-  if ("..." %in% args) c(setdiff(args, "..."), names(measure_table)) else args
+  args <- setdiff(names(formals(step$run))[-1], step$rest)
+  if (!"..." %in% args) return(args)
+  c(setdiff(args, "..."), measures_of_kind(names(row_kinds)[row_kinds == step$takes]))
 }
+
+# What a step makes of what it is given.
+step_gives <- function(step, given) rep_len(step$gives, length(step$takes))[step$takes == given]
 
 # Steps known by name, their arguments known, and each fed by the one before.
 check_steps <- function(steps, where = "", call = rlang::caller_env()) {
@@ -29,12 +34,13 @@ check_steps <- function(steps, where = "", call = rlang::caller_env()) {
       names(steps[[k]]$args), step_arguments(registry[[name]]), "argument",
       paste0(" of ", name, at), call
     )
-    if (registry[[name]]$takes != have) {
-      maker <- names(Filter(function(s) s$gives == registry[[name]]$takes, registry))
+    takes <- registry[[name]]$takes
+    if (!have %in% takes) {
+      maker <- names(Filter(function(s) any(takes %in% s$gives), registry))
+      needed <- paste(kind_names[takes], collapse = " or ")
       bm_abort(
         c(
-          "{.field {name}}{at} needs {kind_names[[registry[[name]]$takes]]}, but the steps before
-           it make {kind_names[[have]]}.",
+          "{.field {name}}{at} needs {needed}, but the steps before it make {kind_names[[have]]}.",
           i = "Put one of {.val {maker}} before it."
         ),
         "step_order", call = call
@@ -43,10 +49,15 @@ check_steps <- function(steps, where = "", call = rlang::caller_env()) {
     tryCatch(check_step_values(steps[[k]], call), bemrick_error = function(e) {
       bm_abort("{.field {name}}{at} is not valid.", "argument", parent = e, call = call)
     })
-    try_choices(steps[[k]], registry[[name]], at, call)
-    have <- registry[[name]]$gives
+    try_choices(steps[[k]], registry[[name]], have, at, call)
+    have <- step_gives(registry[[name]], have)
   }
   invisible(steps)
+}
+
+# Class of what the last of known steps gives.
+end_of_steps <- function(steps) {
+  Reduce(function(given, s) step_gives(registered$steps[[s$step]], given), steps, "bm_field")
 }
 
 # Lengths and limits that no picture could make right are refused with the method, not with every
@@ -68,11 +79,11 @@ check_step_values <- function(step, call) {
 
 # A word that is none of an argument's choices is refused with the method: the step is tried on a
 # picture of nothing much, and whatever else goes wrong there is the picture's fault.
-try_choices <- function(step, entry, at, call) {
+try_choices <- function(step, entry, given, at, call) {
   words <- vapply(step$args, rlang::is_string, NA)
   if (!any(words)) return(invisible())
   wrong <- tryCatch({
-    suppressWarnings(do.call(entry$run, c(list(trial_objects()[[entry$takes]]), step$args)))
+    suppressWarnings(do.call(entry$run, c(list(trial_object(given)), step$args)))
     NULL
   }, error = function(e) e)
   if (isTRUE(wrong$choice)) {
@@ -81,29 +92,22 @@ try_choices <- function(step, entry, at, call) {
   invisible()
 }
 
-trial_objects <- function() {
-  field <- as_field(diag(65535, 24), 16)  # one object: a line aslant
-  mask <- segment_level(calibrate(field, calibration_from_length(1, "1 um")), low = 1)
+trial_object <- function(class) {
+  field <- calibrate(as_field(diag(65535, 24), 16), calibration_from_length(1, "1 um"))
+  if (class == "bm_field") return(field)
+  if (class == "bm_finds") return(no_finds(field))
+  mask <- segment_level(field, low = 1)  # one object: a line aslant
+  if (class == "bm_mask") return(mask)
   objects <- find_objects(mask)
-  list(
-    bm_field = mask$field, bm_mask = mask, bm_objects = objects,
-    bm_measures = measure_objects(objects)
-  )
+  if (class == "bm_objects") objects else measure_objects(objects)
 }
 
 # Whether the steps measure a measure: some are measured on request only.
 is_measured <- function(measure, steps) {
-  asked <- c(
-    inscribed_circle = "inside", local_thickness = "inside", skeleton_length = "inside",
-    neighbour_distance = "neighbours", neighbour_gap = "neighbours"
-  )
-  if (startsWith(measure, "whole_")) {
-    return("separate_outlines" %in% vapply(steps, function(s) s$step, ""))
-  }
-  if (startsWith(measure, "ring_")) {
-    return("measure_ring" %in% vapply(steps, function(s) s$step, ""))
-  }
-  if (!measure %in% names(asked)) return(TRUE)
-  measured <- Filter(function(s) s$step == "measure_objects", steps)
-  length(measured) > 0 && isTRUE(measured[[length(measured)]]$args[[asked[[measure]]]])
+  by <- measure_table[[measure]]$by
+  if (is.null(by)) return(TRUE)
+  done <- function(name) Filter(function(s) s$step == name, steps)
+  if (by %in% names(registered$steps)) return(length(done(by)) > 0)
+  measured <- done("measure_objects")
+  length(measured) > 0 && isTRUE(measured[[length(measured)]]$args[[by]])
 }

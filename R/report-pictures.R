@@ -3,8 +3,8 @@ sample_pictures <- function(run, id, classes, measures) {
   same <- function(t) t$batch == id$batch & t$sample == id$sample
   where <- paste0("batch ", id$batch, ", sample ", id$sample)
   good <- run$fields[same(run$fields) & run$fields$status == "measured", ]
-  accepted <- run$objects[same(run$objects) & run$objects$accepted, ]
-  names <- field_file_names(run$fields)[same(run$fields) & run$fields$status == "measured"]
+  accepted <- accepted_rows(run, same)
+  names <- files_of_run(run)[same(run$fields) & run$fields$status == "measured"]
   list(
     distribution = if (nrow(accepted) > 1) {
       report_distributions(accepted, run, where, classes, measures)
@@ -25,7 +25,7 @@ sample_pictures <- function(run, id, classes, measures) {
 
 # Figures of the whole run: verdicts, porosity by field where it is limited, budget; each as high as
 # it has rows.
-report_overview <- function(run) {
+report_overview <- function(run, parts) {
   limits <- run$verdict$limits
   panels <- length(unique(limits$quantity))
   rows <- nrow(limits)
@@ -34,11 +34,11 @@ report_overview <- function(run) {
       "measured values against their limits", ggplot2::autoplot(run$verdict), 1500,
       130 + 66 * panels + 52 * rows
     ),
-    porosity = if ("porosity" %in% limits$quantity) {
+    porosity = lapply(porosity_parts(parts, limits), function(part) {
       page_figure(
-        "porosity by field", ggplot2::autoplot(run), 1500, 180 + 70 * length(unique(limits$sample))
+        "porosity by field", ggplot2::autoplot(part), 1500, 180 + 70 * length(unique(limits$sample))
       )
-    },
+    }),
     budget = page_figure(
       "uncertainty budget", ggplot2::autoplot(run$verdict, "budget"), 1500,
       200 + 66 * panels + 48 * rows
@@ -46,10 +46,17 @@ report_overview <- function(run) {
   )
 }
 
+# The branches whose porosity is limited.
+porosity_parts <- function(parts, limits) {
+  labels <- paste0(names(parts), ifelse(names(parts) == "", "", ": "), "porosity")
+  unname(parts[labels %in% limits$quantity])
+}
+
 # Of diameters by every weight that is limited, of other measures by number.
 report_distributions <- function(accepted, run, where, classes, measures = character()) {
   limits <- run$provenance$specification$limits
   weights <- unique(c("number", unlist(lapply(limits, function(l) l$args$weight))))
+  if (run$kinds == "finds") weights <- character()
   draw <- function(of, weight, classes, what) {
     x <- accepted[[measure_column(of, run$unit)]]
     known <- is.finite(x)
@@ -86,6 +93,7 @@ field_levels <- function(fields) {
 # Every object of a field with its place on the page of its overlay, and whether its number is drawn
 # there. None where an earlier version did not measure what placing needs.
 overlay_numbers <- function(run, field) {
+  if (run$kinds == "finds") return(NULL)
   objects <- run$objects[own_rows(run$objects, field), ]
   pixel <- scale_of_row(field, run$unit)$pixel %||% c(x = 1, y = 1)
   found <- numbered_objects(objects, run$unit, pixel)

@@ -23,8 +23,24 @@ report_verdicts <- function(run) {
   )
 }
 
+# Every picture that was checked.
+report_checks <- function(run) {
+  p <- run$verdict$pictures
+  if (is.null(p)) return(NULL)
+  htmltools::tagList(
+    page_heading("Pictures"),
+    page_table(
+      Batch = p$batch, Sample = p$sample, Field = p$field, Image = p$image,
+      Verdict = lapply(p$verdict, verdict_chip), `First failed` = p$failed,
+      `Missed by` = missed_by(p), Why = p$why
+    )
+  )
+}
+
 # What was measured of each sample, whether limits are set on it or not.
-report_samples <- function(run) {
+report_samples <- function(run, ids) {
+  if (run$kinds == "finds") return(report_found(run, ids))
+  run["verdict"] <- list(NULL)
   s <- samples_table(run)
   size <- function(name) show_number(s[[paste0(name, "_", run$unit)]], 3)
   unit <- paste0(" (", show_units(run$unit), ")")
@@ -56,6 +72,29 @@ report_samples <- function(run) {
   )
 }
 
+# What was located of each sample.
+report_found <- function(run, ids) {
+  rows <- lapply(seq_len(nrow(ids)), function(k) {
+    same <- function(t) t$batch == ids$batch[k] & t$sample == ids$sample[k]
+    finds <- accepted_rows(run, same)
+    fields <- run$fields[same(run$fields) & run$fields$status == "measured", ]
+    each <- range_text_of(fields$accepted)
+    tibble::tibble(
+      Batch = ids$batch[k], Sample = ids$sample[k], Fields = nrow(fields), Parts = nrow(finds),
+      `Parts per field` = each, `Lowest score` = least_shown(finds$score),
+      `Mean score` = if (nrow(finds)) show_number(mean(finds$score), 3) else ""
+    )
+  })
+  htmltools::tagList(
+    do.call(page_table, do.call(rbind, rows)),
+    page_note("Of the accepted finds; ", measure_table$score$definition, ".")
+  )
+}
+
+least_shown <- function(x) if (length(x)) show_number(min(x), 3) else ""
+
+range_text_of <- function(x) paste(unique(range(x)), collapse = " to ")
+
 # What the accepted objects of each sample come to in the measures that are shown on request.
 report_measures <- function(run, ids, measures) {
   if (length(measures) == 0) return(NULL)
@@ -70,8 +109,8 @@ report_measures <- function(run, ids, measures) {
 }
 
 measure_row <- function(run, id, of) {
-  own <- run$objects[run$objects$batch == id$batch & run$objects$sample == id$sample, ]
-  own <- own[own$accepted & is.finite(own[[measure_column(of, run$unit)]]), ]
+  own <- accepted_rows(run, function(t) t$batch == id$batch & t$sample == id$sample)
+  own <- own[is.finite(own[[measure_column(of, run$unit)]]), ]
   unit <- measure_unit(of, run$unit)
   name <- paste0(axis_name(of), if (nzchar(unit)) paste0(" (", show_units(unit), ")"))
   values <- rep(NA_real_, 7)
@@ -95,7 +134,7 @@ report_limits <- function(limits) {
     passed_over <- limits$warned[k] & limits$verdict[k] == "pass"
     htmltools::tagList(verdict_chip(limits$verdict[k]), if (passed_over) " warning limit exceeded")
   })
-  page_table(
+  shown <- list(
     Quantity = show_units(limits$quantity),
     Measured = paste(show_number(limits$value), show_units(limits$unit)),
     Interval = ifelse(
@@ -107,6 +146,8 @@ report_limits <- function(limits) {
     ),
     Verdict = said, `What would decide it` = limits$decided_by
   )
+  if (any(nzchar(limits$field))) shown <- c(list(Field = limits$field), shown)
+  do.call(page_table, shown)
 }
 
 # "D50 of ecd" is short for what? The definition stands under the table.
@@ -116,17 +157,20 @@ report_definitions <- function(run) {
   if (length(said)) page_note(paste(said, collapse = "; "), ".")
 }
 
-report_fields <- function(fields) {
+report_fields <- function(fields, kind) {
   own <- Filter(function(x) any(nzchar(x)), own_of_fields(fields))
   shown <- list(
     Field = fields$field, Image = fields$image, Status = fields$status, Found = fields$found,
-    Accepted = fields$accepted,
+    Accepted = fields$accepted
+  )
+  if (kind == "objects") shown <- c(shown, list(
     `Area fraction` = ifelse(
       is.na(fields$area_fraction), "\u2013", paste(show_number(100 * fields$area_fraction), "%")
     ),
-    Threshold = fields$threshold, Remarks = trimws(paste(fields$reason, fields$warnings))
-  )
-  do.call(page_table, c(shown, own))
+    Threshold = fields$threshold
+  ))
+  remarks <- list(Remarks = trimws(paste(fields$reason, fields$warnings)))
+  do.call(page_table, c(shown, remarks, own))
 }
 
 # The terms of ASTM E562: mean, standard deviation and relative accuracy over the fields, and how
@@ -144,52 +188,45 @@ report_accuracy <- function(fields) {
 }
 
 # What became of the objects, and where the eye knew better than the method.
-report_tally <- function(objects, fields) {
-  tally <- tally_of(objects)
+report_tally <- function(rows, fields, kind) {
+  tally <- tally_of(rows)
   by_hand <- Filter(nzchar, unique(fields[["by_hand"]]))
-  said <- c("Every object keeps its row in objects.csv.",
-    if (length(by_hand)) paste0("By hand: ", paste(by_hand, collapse = "; "), "."))
+  said <- c(
+    paste0("Every ", sub("s$", "", kind), " keeps its row in ", kind, ".csv."),
+    if (length(by_hand)) paste0("By hand: ", paste(by_hand, collapse = "; "), ".")
+  )
   htmltools::tagList(
-    page_table(
-      Objects = tally$outcome, Number = tally$objects,
-      Share = paste(signif(100 * tally$share, 3), "%")
-    ),
+    do.call(page_table, stats::setNames(
+      list(tally$outcome, tally$objects, paste(signif(100 * tally$share, 3), "%")),
+      c(c(objects = "Objects", finds = "Parts")[[kind]], "Number", "Share")
+    )),
     page_note(paste(said, collapse = " "))
   )
 }
 
 report_methods <- function(run) {
-  vapply(
-    run$provenance$methods,
-    function(m) {
-      steps <- vapply(
-        m$steps,
-        function(s) {
-          args <- s[[1]]
-          paste0(
-            "  ", names(s), ": ",
-            if (length(args)) {
-              paste0(names(args), " = ", vapply(args, show_value, ""), collapse = ", ")
-            }
-          )
-        },
-        ""
-      )
-      paste(
-        c(
-          paste0(
-            m$title,
-            if (!is.null(m$file)) {
-              paste0("  (", m$file, ", SHA-256 ", substr(m$sha256, 1, 16), "\u2026)")
-            }
-          ),
-          steps
-        ),
-        collapse = "\n"
-      )
-    },
-    ""
-  )
+  vapply(run$provenance$methods, function(m) {
+    branches <- lapply(names(m$branches), function(name) {
+      c(paste0("  ", name, ":"), paste0("  ", step_lines(m$branches[[name]])))
+    })
+    file <- if (!is.null(m$file)) {
+      paste0("  (", m$file, ", SHA-256 ", substr(m$sha256, 1, 16), "\u2026)")
+    }
+    paste(c(paste0(m$title, file), step_lines(m$steps), unlist(branches)), collapse = "\n")
+  }, "")
+}
+
+# Steps as a record holds them, a line each.
+step_lines <- function(steps) {
+  vapply(steps, function(s) {
+    args <- s[[1]]
+    paste0(
+      "  ", names(s), ": ",
+      if (length(args)) {
+        paste0(names(args), " = ", vapply(args, show_value, ""), collapse = ", ")
+      }
+    )
+  }, "")
 }
 
 batch_words <- function(rule) {

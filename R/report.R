@@ -54,7 +54,8 @@ render_report <- function(dir, classes = NULL, measures = NULL) {
 check_shown <- function(measures, run, call = rlang::caller_env()) {
   if (is.null(measures)) return(character())
   check_texts(measures, "measures", names(measure_table), call)
-  absent <- Filter(function(m) !measure_column(m, run$unit) %in% names(run$objects), measures)
+  there <- unlist(lapply(unique(run$kinds), function(kind) names(run[[kind]])))
+  absent <- Filter(function(m) !measure_column(m, run$unit) %in% there, measures)
   if (length(absent)) {
     bm_abort("{.field {absent}} was not measured in this run.", "argument", call = call)
   }
@@ -64,51 +65,86 @@ check_shown <- function(measures, run, call = rlang::caller_env()) {
 report_body <- function(run, classes, measures) {
   judged <- !is.null(run$verdict)
   ids <- unique(run$fields[c("batch", "sample")])
-  overview <- if (judged) report_overview(run)
+  parts <- lapply(stats::setNames(nm = names(run$kinds)), part_of_run, run = run)
+  overview <- if (judged) report_overview(run, parts)
   htmltools::tagList(
     report_lead(run, ids),
     if (judged) {
       list(
-        report_batches(run), report_verdicts(run), page_pictures(overview[c("verdict", "porosity")])
+        report_batches(run), report_verdicts(run), report_checks(run),
+        page_pictures(c(overview["verdict"], overview$porosity))
       )
     },
-    page_heading("Samples"), report_samples(run), report_measures(run, ids, measures),
-    lapply(seq_len(nrow(ids)), function(k) report_sample(run, ids[k, ], classes, measures)),
+    page_heading("Samples"), lapply(names(parts), function(branch) {
+      part <- of_branch(parts, branch)
+      list(
+        branch_heading(branch), report_samples(part, ids),
+        report_measures(part, ids, shown_measures(measures, part))
+      )
+    }),
+    lapply(seq_len(nrow(ids)), function(k) report_sample(run, parts, ids[k, ], classes, measures)),
     if (judged) list(page_heading("Uncertainty of the results"), page_pictures(overview["budget"])),
     page_heading("To repeat this"),
     htmltools::tags$pre(page_text(paste(report_methods(run), collapse = "\n\n"))),
-    report_repeat(run), page_table(Image = run$fields$image, `SHA-256` = run$fields$sha256)
+    report_repeat(run), report_hashes(run$fields)
   )
+}
+
+branch_heading <- function(branch) if (branch != "") htmltools::tags$h3(page_text(branch))
+
+# Those that the rows of this branch have.
+shown_measures <- function(measures, part) {
+  Filter(function(m) measure_column(m, part$unit) %in% names(rows_of_run(part)), measures)
+}
+
+report_hashes <- function(fields) {
+  known <- unique(fields[c("image", "sha256")])
+  page_table(Image = known$image, `SHA-256` = known$sha256)
 }
 
 report_lead <- function(run, ids) {
   some <- function(n, what) paste0(format(n, big.mark = ","), " ", what, if (n != 1) "s")
+  fields <- unique(run$fields[id_columns])
+  faulty <- unique(run$fields[run$fields$status == "faulty", id_columns])
+  found <- vapply(unique(run$kinds), function(kind) {
+    paste0(
+      some(nrow(run[[kind]]), c(objects = "object", finds = "part")[[kind]]), " found, ",
+      format(sum(run[[kind]]$accepted), big.mark = ","), " accepted"
+    )
+  }, "")
   htmltools::tags$p(
     class = "lead",
     page_text(paste0(
-      some(nrow(run$fields), "field"), " of ", some(nrow(ids), "sample"), ", ",
-      sum(run$fields$status == "faulty"), " faulty; ", some(nrow(run$objects), "object"),
-      " found, ", format(sum(run$objects$accepted), big.mark = ","), " accepted. Measured ",
-      substr(run$provenance$started, 1, 10), " by the written procedure at the end of this report."
+      some(nrow(fields), "field"), " of ", some(nrow(ids), "sample"), ", ", nrow(faulty),
+      " faulty; ", paste(found, collapse = "; "),
+      ". Measured ", substr(run$provenance$started, 1, 10),
+      " by the written procedure at the end of this report."
     ))
   )
 }
 
-report_sample <- function(run, id, classes, measures) {
+report_sample <- function(run, parts, id, classes, measures) {
   same <- function(t) t$batch == id$batch & t$sample == id$sample
-  fields <- run$fields[same(run$fields), ]
   verdict <- if (!is.null(run$verdict)) run$verdict$samples$verdict[same(run$verdict$samples)]
   limits <- run$verdict$limits[same(run$verdict$limits), ]
-  pictures <- sample_pictures(run, id, classes, measures)
   htmltools::tagList(
     page_heading(page_text(paste0("Batch ", id$batch, ", sample ", id$sample, " ")),
       if (length(verdict)) verdict_chip(verdict[1]),
-      warning_mark(warned_fields(fields, id))
+      warning_mark(warned_fields(run$fields, id))
     ),
     if (!is.null(run$verdict)) list(report_limits(limits), report_definitions(run)),
-    report_fields(fields), report_accuracy(fields),
-    report_tally(run$objects[same(run$objects), ], fields),
-    page_pictures(pictures$distribution, pairs = TRUE), page_pictures(pictures["histogram"]),
-    pictures$overlay
+    lapply(names(parts), function(branch) {
+      part <- of_branch(parts, branch)
+      fields <- part$fields[same(part$fields), ]
+      rows <- rows_of_run(part)
+      pictures <- sample_pictures(part, id, classes, shown_measures(measures, part))
+      list(
+        branch_heading(branch), report_fields(fields, part$kinds),
+        if (part$kinds == "objects") report_accuracy(fields),
+        report_tally(rows[same(rows), ], fields, part$kinds),
+        page_pictures(pictures$distribution, pairs = TRUE), page_pictures(pictures["histogram"]),
+        pictures$overlay
+      )
+    })
   )
 }

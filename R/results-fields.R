@@ -22,32 +22,41 @@ field_row <- function(
     accepted_weight = as.numeric(accepted_weight), by_hand = by_hand, seconds = round(seconds, 2),
     sha256 = if (is.null(source)) "" else source$sha256
   )
-  taken <- names(own) %in% names(found)
+  if (!is.null(row[["branch"]])) found <- append(found, list(branch = row[["branch"]]), 3)
+  taken <- names(own) %in% c(names(found), "branch")
   names(own) <- paste0(ifelse(taken, "list_", ""), names(own))
 
   tibble::new_tibble(c(found, own), nrow = 1)
 }
 
-measured_row <- function(row, measures, mask, seconds, warned = "", own = list()) {
-  field <- mask$field
-  calibration <- field$calibration
+measured_row <- function(row, table, seconds, warned = "", own = list()) {
+  field <- field_of_rows(table)
   size <- field_pixel(field)
-  to_um <- if (is.null(calibration)) NA else unit_ratio(calibration$unit, "um")
   strip <- decision(field$trail, "trim_strip")
+  to_um <- if (is.null(field$calibration)) NA else unit_ratio(field$calibration$unit, "um")
+  common <- list(
+    row, "measured", warned = warned, source = field$source, width = ncol(field$pixels),
+    height = nrow(field$pixels), pixel = size * to_um, scale = field$calibration,
+    area = sample_size(field) * prod(size) * to_um^2, found = nrow(table),
+    accepted = sum(table$accepted), accepted_weight = sum(table$weight),
+    strip = strip$pixels %||% 0, seconds = seconds, own = own
+  )
+  do.call(field_row, c(common, if (kind_of_rows(table) == "objects") threshold_parts(table)))
+}
+
+# What a field's row says of the phase, its threshold, and what that does to the objects.
+threshold_parts <- function(measures) {
+  mask <- attr(measures, "objects")$mask
+  size <- field_pixel(mask$field)
   perimeter <- sum(measures[[measure_column("perimeter", measures_unit(measures))]]) /
     sqrt(prod(size))
   errors <- edge_errors(mask, nrow(measures), sum(measures$holes), perimeter)
   off <- edges_off(errors, perimeter, undone_blur(measures) > 0)
-  field_row(
-    row, "measured", warned = warned, source = field$source, width = ncol(field$pixels),
-    height = nrow(field$pixels), pixel = size * to_um, scale = calibration,
-    area = sample_size(field) * prod(size) * to_um^2, fraction = area_fraction(mask),
-    fraction_error = area_fraction_error(errors, sample_size(field)), edges_off = off,
-    found = nrow(measures), accepted = sum(measures$accepted),
-    count_error = count_error(measures, off * sqrt(prod(size))),
-    accepted_weight = sum(measures$weight), phase = mask$phase,
-    threshold = paste(mask_levels(mask), collapse = " "), strip = strip$pixels %||% 0,
-    seconds = seconds, by_hand = hand_edits(measures), own = own
+  list(
+    fraction = area_fraction(mask),
+    fraction_error = area_fraction_error(errors, sample_size(mask$field)), edges_off = off,
+    count_error = count_error(measures, off * sqrt(prod(size))), phase = mask$phase,
+    threshold = paste(mask_levels(mask), collapse = " "), by_hand = hand_edits(measures)
   )
 }
 
@@ -84,17 +93,30 @@ warned_fields <- function(fields, samples) {
   }, "")
 }
 
-# Measures of one field as a run of one sample, for judge().
-run_of_one <- function(measures) {
-  mask <- attr(measures, "objects")$mask
-  source <- mask$field$source
-  row <- tibble::tibble(
-    batch = "1", sample = "1", field = "1", image = if (is.null(source)) "field" else source$file
-  )
-  id <- row[c("batch", "sample", "field")]
+# Tables of one field, by the names of their branches, as a run of one sample, for judge().
+run_of_one <- function(tables) {
+  field <- field_of_rows(tables[[1]])
+  file <- field$source$file %||% "field"
+  row <- tibble::tibble(batch = "1", sample = "1", field = "1", image = file)
+  names <- names(tables) %||% ""
+  parts <- lapply(names, function(name) {
+    branch <- if (name != "") list(branch = name)
+    id <- c(as.list(row[id_columns]), branch)
+    table <- tables[[match(name, names)]]
+    c(
+      list(
+        fields = measured_row(c(as.list(row), branch), table, 0),
+        histograms = with_id(id, display_histogram(field_of_rows(table)))
+      ),
+      stats::setNames(list(with_id(id, tibble::as_tibble(table))), kind_of_rows(table))
+    )
+  })
+  collect <- function(name) bind_tables(lapply(parts, function(p) p[[name]]))
+  unit <- field_unit(field)
+
   new_run(
-    tibble::tibble(id, unclass_measures(measures)), measured_row(row, measures, mask, 0),
-    tibble::tibble(id, display_histogram(mask$field)), field_unit(mask$field), NULL, NULL
+    collect("objects") %||% no_objects(unit), collect("fields"), collect("histograms"), unit, NULL,
+    NULL, finds = collect("finds"), kinds = stats::setNames(vapply(tables, kind_of_rows, ""), names)
   )
 }
 
@@ -104,4 +126,4 @@ field_columns <- function() {
 }
 
 # What the list said of each field beyond what we ask for.
-own_of_fields <- function(fields) fields[setdiff(names(fields), field_columns())]
+own_of_fields <- function(fields) fields[setdiff(names(fields), c(field_columns(), "branch"))]

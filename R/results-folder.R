@@ -3,12 +3,16 @@
 #   out.part      results in the making; who is making them stands in its file `owner.json`
 #   out.part.old  earlier results, for the moment between two renames
 
+# The columns that say which field a row is of.
+id_columns <- c("batch", "sample", "field")
+
 run_file <- "run.json"
 
 owner_file <- "owner.json"
 
 result_names <- c(
-  "objects.csv", "fields.csv", "samples.csv", "batches.csv", "verdicts.csv", "budget.csv",
+  paste0(names(row_kinds), ".csv"), "fields.csv", "samples.csv", "batches.csv", "verdicts.csv", "pictures.csv",
+  "budget.csv",
   "grey_levels.csv", run_file, "outlines", "overlays", "report.html", owner_file
 )
 
@@ -248,7 +252,7 @@ keep_aside <- function(part, out, parent, call) {
 field_file_names <- function(fields) {
   # a table that is read back has one kind of line end
   parts <- lapply(
-    fields[c("batch", "sample", "field")],
+    fields[intersect(c(id_columns, "branch"), names(fields))],
     function(p) gsub("\r\n?", "\n", enc2utf8(as.character(p)))
   )
   safe <- do.call(

@@ -10,6 +10,7 @@
 #'
 #' @param run A `bm_run` with a results folder, as from [read_run()].
 #' @param field,sample,batch Which field: as many of its names as it takes to tell it from others.
+#' @param branch Which branch of the method, where it has several that measure objects.
 #' @param images Folder of the pictures, when they were moved.
 #' @return A `bm_measures`.
 #' @section Errors: Class `bemrick_error_argument` when no field or more than one has these names,
@@ -24,7 +25,9 @@
 #' look_up(measures, 17)
 #' plot(measures)
 #' @export
-measures_of <- function(run, field = NULL, sample = NULL, batch = NULL, images = NULL) {
+measures_of <- function(
+  run, field = NULL, sample = NULL, batch = NULL, images = NULL, branch = NULL
+) {
   check_class(run, "bm_run", "run", "Read one with {.fn read_run}.")
   if (!is.null(images) && !dir.exists(check_text(images, "images"))) {
     bm_abort("There is no folder {.file {images}} ({.arg images}).", "file")
@@ -34,13 +37,15 @@ measures_of <- function(run, field = NULL, sample = NULL, batch = NULL, images =
       c("This run has no results folder.", i = "Run the batch with {.arg out}."), "argument"
     )
   }
+  name <- branch_to_take(run, branch)
+  run <- part_of_run(run, name)
   k <- place_of_field(run, list(batch = batch, sample = sample, field = field))
   row <- run$fields[k, ]
   check_has_pixels(row)
 
   table <- run$objects[own_rows(run$objects, row), setdiff(names(run$objects), id_columns)]
-  outlines <- outlines_of_field(run, k, table)
-  steps <- steps_of_field(run, k)
+  outlines <- outlines_of_field(run, files_of_run(run)[k], table)
+  steps <- steps_of_field(run, k, name)
   shown <- picture_of_field(run, k, steps, images) %||% blank_field(row, run$unit)
   made <- lapply(steps, function(s) c(s, list(decided = list())))
   trail <- c(Filter(function(e) e$step %in% makes_fields, shown$trail), made)
@@ -51,6 +56,24 @@ measures_of <- function(run, field = NULL, sample = NULL, batch = NULL, images =
   objects$outlines <- outlines
 
   new_measures(table, objects, trail)
+}
+
+# The branch that is named, or the only one that measures objects.
+branch_to_take <- function(run, branch, call = rlang::caller_env()) {
+  of_objects <- names(run$kinds)[run$kinds == "objects"]
+  if (is.null(branch)) {
+    if (length(of_objects) == 1) return(of_objects)
+    bm_abort(
+      c(
+        if (length(of_objects)) "Several branches of this run measure objects."
+        else "This run has no objects, only finds.",
+        i = if (length(of_objects)) "Give one of {.val {of_objects}} by {.arg branch}."
+        else "Their table is {.code run$finds}."
+      ),
+      "argument", call = call
+    )
+  }
+  check_choice(branch, "branch", of_objects, call)
 }
 
 # The row of the field that is named.
@@ -94,8 +117,8 @@ check_has_pixels <- function(row, call = rlang::caller_env()) {
   }
 }
 
-outlines_of_field <- function(run, k, table, call = rlang::caller_env()) {
-  name <- paste0(field_file_names(run$fields)[k], ".geojson")
+outlines_of_field <- function(run, name, table, call = rlang::caller_env()) {
+  name <- paste0(name, ".geojson")
   outlines <- read_outlines(file.path(run$dir, "outlines", name))
   if (!setequal(outlines$id, table$id) || anyDuplicated(table$id)) {
     bm_abort(
@@ -122,10 +145,10 @@ picture_record <- function(run, k) {
 }
 
 # The steps of the method that measured a field.
-steps_of_field <- function(run, k) {
+steps_of_field <- function(run, k, branch = "") {
   methods <- run$provenance$methods
   method <- if (length(methods)) methods[[picture_record(run, k)$method %||% 1]]
-  lapply(method$steps, function(step) {
+  lapply(c(method$steps, if (branch != "") method$branches[[branch]]), function(step) {
     list(step = names(step)[1], args = if (length(step[[1]])) as.list(step[[1]]) else list())
   })
 }

@@ -26,15 +26,26 @@ read_run <- function(dir) {
   provenance <- check_provenance(
     read_json(file.path(dir, run_file), simplifyVector = TRUE, simplifyDataFrame = FALSE), dir
   )
+  kinds <- kinds_of_record(provenance$branches)
+  branched <- !identical(names(kinds), "")
+  rows <- function(kind) if (kind %in% kinds) read_result(dir, kind, branched)
   run <- new_run(
-    read_result(dir, "objects"), read_result(dir, "fields"), read_result(dir, "grey_levels"),
-    provenance$unit, provenance, method = NULL
+    rows("objects") %||% no_objects(provenance$unit), read_result(dir, "fields", branched),
+    read_result(dir, "grey_levels", branched), provenance$unit, provenance, method = NULL,
+    finds = rows("finds"), kinds = kinds
   )
   check_counts(run, dir)
-  if (file.exists(file.path(dir, "verdicts.csv"))) run$verdict <- read_verdict(dir, provenance)
+  if (file.exists(file.path(dir, "verdicts.csv"))) run$verdict <- read_verdict(dir, provenance, kinds)
   run$dir <- dir
 
   run
+}
+
+kinds_of_record <- function(branches) {
+  if (is.null(branches)) return(stats::setNames("objects", ""))
+  stats::setNames(
+    vapply(branches, function(b) b$kind, ""), vapply(branches, function(b) b$name, "")
+  )
 }
 
 no_results_folder <- function(dir, call = rlang::caller_env()) {
@@ -51,8 +62,8 @@ no_results_folder <- function(dir, call = rlang::caller_env()) {
   )
 }
 
-read_verdict <- function(dir, provenance) {
-  samples <- read_result(dir, "samples")
+read_verdict <- function(dir, provenance, kinds) {
+  samples <- one_row_a_sample(read_result(dir, "samples"), kinds)
   limits <- read_result(dir, "verdicts")
   # of earlier versions
   for (end in setdiff(c("warn_min", "warn_max"), names(limits))) limits[[end]] <- NA_real_
@@ -60,6 +71,7 @@ read_verdict <- function(dir, provenance) {
     list(
       limits = limits,
       samples = samples[c("batch", "sample", "fields", "objects", "verdict", "why")],
+      pictures = if (file.exists(file.path(dir, "pictures.csv"))) read_result(dir, "pictures"),
       batches = read_result(dir, "batches"), budget = read_result(dir, "budget"),
       spec = provenance$specification
     ),
@@ -67,19 +79,35 @@ read_verdict <- function(dir, provenance) {
   )
 }
 
+# Of a table with a row for every branch of a sample: what the sample has of the branches that
+# measure objects, where there are any.
+one_row_a_sample <- function(samples, kinds) {
+  if (is.null(samples[["branch"]])) return(samples)
+  main <- names(kinds)[kinds == "objects"]
+  if (length(main) == 0) main <- names(kinds)
+  ids <- unique(samples[c("batch", "sample")])
+  rows <- lapply(seq_len(nrow(ids)), function(k) {
+    own <- samples$batch == ids$batch[k] & samples$sample == ids$sample[k]
+    own <- samples[own & samples$branch %in% main, ]
+    own$fields <- min(own$fields)
+    own$objects <- sum(own$objects)
+    own[1, ]
+  })
+  do.call(rbind, rows)
+}
+
 # Columns that hold text; all others are numbers, or TRUE and FALSE. What a list had of its own is
 # text as well.
 text_columns <- c(
-  "batch", "sample", "field", "image", "status", "reason", "warnings", "by_hand", "calibration",
+  "batch", "sample", "field", "branch", "image", "status", "reason", "warnings", "by_hand", "calibration",
   "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part", "decided_by",
-  "suspected"
+  "suspected", "failed"
 )
 
 # What every table must hold; more may be there.
-id_columns <- c("batch", "sample", "field")
-
 result_columns <- list(
   objects = c(id_columns, "id", "accepted", "reason", "weight"),
+  finds = c(id_columns, "id", "turn_deg", "scale", "score", "accepted", "reason", "weight"),
   fields = c(
     id_columns, "image", "status", "reason", "area_fraction", "threshold", "found", "accepted",
     "sha256"
@@ -89,14 +117,15 @@ result_columns <- list(
   verdicts = c(
     "batch", "sample", "quantity", "value", "low", "high", "unit", "min", "max", "verdict"
   ),
+  pictures = c(id_columns, "image", "verdict", "failed", "margin", "unit", "why"),
   budget = c("batch", "sample", "quantity", "part", "u", "share"),
   grey_levels = c(id_columns, "from", "to", "count")
 )
 
-read_result <- function(dir, name, call = rlang::caller_env()) {
+read_result <- function(dir, name, branched = FALSE, call = rlang::caller_env()) {
   file <- file.path(dir, paste0(name, ".csv"))
   table <- read_result_table(file, call)
-  absent <- setdiff(result_columns[[name]], names(table))
+  absent <- setdiff(c(result_columns[[name]], if (branched) "branch"), names(table))
   if (length(absent)) {
     bm_abort(
       "{.file {basename(file)}} is damaged: it has no column {.field {absent}}.", "file_content",
@@ -108,7 +137,7 @@ read_result <- function(dir, name, call = rlang::caller_env()) {
 
 read_result_table <- function(file, call = rlang::caller_env()) {
   table <- read_table_file(file, call)
-  own <- if (basename(file) == "fields.csv") setdiff(names(table), field_columns())
+  own <- if (basename(file) == "fields.csv") setdiff(names(table), c(field_columns(), "branch"))
   for (name in names(table)) {
     cells <- table[[name]]
     table[[name]] <- if (name %in% c(text_columns, own)) {
@@ -138,21 +167,29 @@ value_cells <- function(cells, name, file, call) {
   }
 }
 
-# The table of fields says how many rows of objects there must be.
+# The table of fields says how many rows of objects, or finds, there must be.
 check_counts <- function(run, dir, call = rlang::caller_env()) {
   key <- function(table) do.call(paste, c(unname(table[id_columns]), sep = "\r"))
-  fields <- key(run$fields)
-  there <- table(factor(key(run$objects), unique(fields)))
-  found <- ifelse(is.na(run$fields$found), 0, run$fields$found)
-  if (anyDuplicated(fields) || sum(there) != nrow(run$objects) || any(there != found)) {
+  for (branch in names(run$kinds)) {
+    part <- part_of_run(run, branch)
+    fields <- key(part$fields)
+    there <- table(factor(key(rows_of_run(part)), unique(fields)))
+    found <- ifelse(is.na(part$fields$found), 0, part$fields$found)
+    fits <- !anyDuplicated(fields) && sum(there) == nrow(rows_of_run(part)) && all(there == found)
+    if (fits) next
     bm_abort(
       c(
-        "The results in {.file {dir}} are not whole: {.file objects.csv} and {.file fields.csv} do
-         not fit each other.",
+        "The results in {.file {dir}} are not whole: {.file {paste0(part$kinds, '.csv')}} and
+         {.file fields.csv} do not fit each other.",
         i = "Rows are missing, surplus or changed. Run the batch again."
       ),
       "file_content", call = call
     )
+  }
+  known <- unique(run$fields[["branch"]]) %||% ""
+  if (!setequal(known, names(run$kinds))) {
+    bm_abort("{.file {run_file}} and {.file fields.csv} do not name the same branches.",
+      "file_content", call = call)
   }
 }
 
@@ -163,8 +200,9 @@ check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
     isTRUE(provenance$unit %in% c("px", names(length_in_um))) &&
     is_specification(provenance$specification) &&
     all_records(
-      provenance$methods, c("title", "file", "sha256"), function(m) all_records(m$steps)
-    ) && all_records(provenance$calibrations, c("file", "name", "sha256", "unit", "found")) &&
+      provenance$methods, c("title", "file", "sha256"),
+      function(m) all_records(m$steps) && all_records(m$branches, more = is_chain)
+    ) && is_branch_record(provenance$branches) && all_records(provenance$calibrations, c("file", "name", "sha256", "unit", "found")) &&
     all_records(provenance$pictures, c("path", "channel"), function(p) {
       is.null(p$method) || isTRUE(p$method %in% seq_along(provenance$methods))
     })
@@ -172,6 +210,18 @@ check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
     bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", call = call)
   }
   provenance
+}
+
+is_chain <- function(steps) all_records(steps)
+
+is_branch_record <- function(branches) {
+  if (is.null(branches)) return(TRUE)
+  good <- length(branches) > 0 && all_records(branches, more = function(b) {
+    rlang::is_string(b$name) && isTRUE(b$kind %in% names(row_kinds))
+  })
+  if (!good) return(FALSE)
+  names <- vapply(branches, function(b) b$name, "")
+  !anyDuplicated(names) && (length(names) == 1 || all(nzchar(names)))
 }
 
 is_specification <- function(spec) {

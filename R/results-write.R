@@ -67,23 +67,30 @@ json_texts <- function(x) {
   unname(said[match(x, known)])
 }
 
+# A row for every sample, and for every branch of it.
 samples_table <- function(run) {
   ids <- unique(run$fields[c("batch", "sample")])
-  table <- do.call(rbind, lapply(seq_len(nrow(ids)), function(k) sample_row(run, ids[k, ])))
-  if (is.null(run$verdict)) return(table)
-  tibble::tibble(table, run$verdict$samples[c("verdict", "why")])
+  rows <- lapply(seq_len(nrow(ids)), function(k) {
+    by_branch <- lapply(names(run$kinds), function(branch) {
+      id <- c(as.list(ids[k, ]), if (is_branched(run)) list(branch = branch))
+      sample_row(part_of_run(run, branch), id)
+    })
+    verdict <- if (!is.null(run$verdict)) run$verdict$samples[k, c("verdict", "why")]
+    tibble::tibble(do.call(rbind, by_branch), verdict)
+  })
+  do.call(rbind, rows)
 }
 
 sample_row <- function(run, id) {
   same <- function(t) t$batch == id$batch & t$sample == id$sample
   all_fields <- run$fields[same(run$fields), ]
   measured <- all_fields[all_fields$status == "measured", ]
-  counted <- run$objects[same(run$objects) & run$objects$accepted, ]
+  counted <- accepted_rows(run, same)
   porosity <- mean_over_fields(measured$area_fraction)
   density <- sum(counted$weight) / sum(measured$area_um2)
 
   tibble::tibble(
-    id, fields = nrow(measured), faulty = nrow(all_fields) - nrow(measured),
+    !!!id, fields = nrow(measured), faulty = nrow(all_fields) - nrow(measured),
     objects = nrow(counted), !!!sample_sizes(counted, run$unit), area_fraction = porosity$mean,
     area_fraction_low = porosity$low, area_fraction_high = porosity$high,
     area_fraction_sd = porosity$sd, area_fraction_relative_accuracy = porosity$relative_accuracy,
@@ -95,7 +102,9 @@ sample_row <- function(run, id) {
 sample_sizes <- function(objects, unit) {
   names <- c("mean", "sd", "smallest", "d10", "d50", "d90", "largest", "d32")
   columns <- c(paste0(names, "_", unit), "span")
-  if (nrow(objects) == 0) return(stats::setNames(as.list(rep(NA_real_, 9)), columns))
+  if (nrow(objects) == 0 || is.null(objects[[measure_column("ecd", unit)]])) {
+    return(stats::setNames(as.list(rep(NA_real_, 9)), columns))
+  }
   d <- size_distribution_of(objects, unit)
   at <- quantile.bm_distribution(d)
   m <- d$moments
@@ -131,7 +140,7 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
     ),
     methods = used, calibrations = scales,
     specification = if (!is.null(spec)) {
-      spec[c("product", "decision", "needs", "batch", "file", "sha256", "limits")]
+      spec[c("product", "decision", "needs", "batch", "file", "sha256", "limits", "checks")]
     },
     bootstrap = list(replicates = 2000, seed = 1)
   )
@@ -160,17 +169,25 @@ na_as_null <- function(x) if (!is.na(x)) x
 
 write_run <- function(run, staging) {
   keep <- function(table, name) write_table_file(table, file.path(staging, name))
-  keep(run$objects, "objects.csv")
+  for (kind in unique(run$kinds)) keep(run[[kind]], paste0(kind, ".csv"))
   keep(run$fields, "fields.csv")
   keep(samples_table(run), "samples.csv")
   keep(run$histograms, "grey_levels.csv")
   if (!is.null(run$verdict)) {
     keep(run$verdict$limits, "verdicts.csv")
     keep(run$verdict$batches, "batches.csv")
+    if (!is.null(run$verdict$pictures)) keep(run$verdict$pictures, "pictures.csv")
     keep(run$verdict$budget, "budget.csv")
   }
 
-  write_json(c(run$provenance, unit = run$unit), file.path(staging, run_file), pretty = TRUE)
+  branches <- Map(function(name, kind) {
+    list(name = name, kind = kind)
+  }, names(run$kinds), run$kinds, USE.NAMES = FALSE)
+  plain <- !is_branched(run) && run$kinds == "objects"
+  write_json(
+    c(run$provenance, unit = run$unit, if (!plain) list(branches = branches)),
+    file.path(staging, run_file), pretty = TRUE
+  )
 }
 
 #' @export

@@ -1,24 +1,106 @@
 #' @export
 format.bm_run <- function(x, ...) {
+  said <- vapply(unique(x$kinds), function(kind) {
+    paste0(nrow(x[[kind]]), " ", kind, ", ", sum(x[[kind]]$accepted), " accepted")
+  }, "")
+  faulty <- unique(x$fields[x$fields$status == "faulty", id_columns])
   c(
     paste0(
-      "<run> ", nrow(x$fields), " fields, ", sum(x$fields$status == "faulty"), " faulty, ",
-      nrow(x$objects), " objects, ", sum(x$objects$accepted), " accepted"
+      "<run> ", nrow(unique(x$fields[id_columns])), " fields, ", nrow(faulty), " faulty, ",
+      paste(said, collapse = ", ")
     ),
+    if (is_branched(x)) paste0("  branches: ", paste(names(x$kinds), collapse = ", ")),
     if (!is.null(x$verdict)) paste0("  ", format(x$verdict))
   )
 }
 
 #' @exportS3Method tibble::as_tibble bm_run
-as_tibble.bm_run <- function(x, ...) x$objects
+as_tibble.bm_run <- function(x, ...) {
+  check_one_branch(x)
+  rows_of_run(x)
+}
 
-new_run <- function(objects, fields, histograms, unit, provenance, method, verdict = NULL) {
+# `objects`, `finds`: the rows of each kind, `finds` NULL where no branch locates. `kinds`: the kind
+# of rows of each branch by its name, "" where there are no branches. With branches all tables have a
+# column `branch`.
+new_run <- function(
+  objects, fields, histograms, unit, provenance, method, verdict = NULL, finds = NULL,
+  kinds = stats::setNames("objects", "")
+) {
   structure(
     list(
-      objects = objects, fields = fields, histograms = histograms, unit = unit,
-      provenance = provenance, method = method, verdict = verdict
+      objects = objects, finds = finds, fields = fields, histograms = histograms, unit = unit,
+      provenance = provenance, method = method, kinds = kinds, verdict = verdict
     ),
     class = c("bm_run", "bemrick")
+  )
+}
+
+is_branched <- function(run) !identical(names(run$kinds), "")
+
+# A run of one branch alone, as if there were no others.
+part_of_run <- function(run, branch) {
+  if (!is_branched(run)) return(run)
+  kind <- run$kinds[[match(branch, names(run$kinds))]]
+  own <- function(table) table[table$branch == branch, setdiff(names(table), "branch")]
+  run$files <- files_of_run(run)[run$fields$branch == branch]
+  kept <- c("fields", "histograms", kind)
+  run[kept] <- lapply(run[kept], own)
+  run[setdiff(names(row_kinds), kind)] <- list(NULL)
+  run$kinds <- stats::setNames(kind, "")
+  run
+}
+
+# Names of the files of its fields in the results folder, without their endings.
+files_of_run <- function(run) run$files %||% field_file_names(run$fields)
+
+# The rows of a run of one branch, of whatever kind they are.
+rows_of_run <- function(run) run[[run$kinds[[1]]]]
+
+# Those that count, of the rows that `same` is TRUE for.
+accepted_rows <- function(run, same) {
+  rows <- rows_of_run(run)
+  rows[same(rows) & rows$accepted, ]
+}
+
+#' One branch of a run
+#'
+#' Results of a method with branches, limited to one of them: what takes a run takes them then.
+#'
+#' @param run A `bm_run`.
+#' @param branch Name of the branch.
+#' @return A `bm_run` without branches.
+#' @section Errors: Class `bemrick_error_argument` when the run has no branch of that name.
+#' @examples
+#' dir <- tempfile()
+#' demo_lab(dir, products = "beads", fields = 1, samples = 1)
+#' lab <- file.path(dir, "alumina-beads")
+#' method <- tempfile(fileext = ".yml")
+#' writeLines(c(
+#'   "bemrick: method 1", "steps: [trim_strip]", "branches:",
+#'   "  beads: [segment_auto: {phase: bright}, find_objects, measure_objects]",
+#'   "  gaps: [segment_auto: {phase: dark}, find_objects, measure_objects]"
+#' ), method)
+#' run <- run_batch(file.path(lab, "batch.csv"), method)
+#' size_distribution(take_branch(run, "beads"))
+#' @export
+take_branch <- function(run, branch) {
+  check_class(run, "bm_run", "run", "Make one with {.fn run_batch}.")
+  if (!is_branched(run)) bm_abort("This run has no branches.", "argument")
+  check_choice(branch, "branch", names(run$kinds))
+  run["verdict"] <- list(NULL)
+  part_of_run(run, branch)
+}
+
+# For what makes one result of a run.
+check_one_branch <- function(run, call = rlang::caller_env()) {
+  if (!is_branched(run)) return(invisible(run))
+  bm_abort(
+    c(
+      "This run has the branches {.val {names(run$kinds)}}.",
+      i = "Take one of them with {.fn take_branch}."
+    ),
+    "argument", call = call
   )
 }
 
@@ -33,6 +115,14 @@ no_objects <- function(unit) {
   )
 }
 
+no_rows <- function(kind, unit) {
+  if (kind == "objects") return(no_objects(unit))
+  field <- as_field(matrix(0, 1, 1))
+  if (unit != "px") field <- calibrate(field, calibration_from_length(1, paste("1", unit)))
+  id <- no_objects(unit)[id_columns]
+  tibble::tibble(id, tibble::as_tibble(no_finds(field)))
+}
+
 no_histogram <- function() {
   tibble::tibble(
     batch = character(), sample = character(), field = character(), from = numeric(),
@@ -40,17 +130,9 @@ no_histogram <- function() {
   )
 }
 
-# Tables one under the other; what one of them does not have is missing there: methods of the rows
-# of a list need not measure the same.
-bind_tables <- function(tables) {
-  tables <- Filter(Negate(is.null), tables)
-  columns <- do.call(c, lapply(tables, as.list))
-  columns <- columns[!duplicated(names(columns))]
-  whole <- lapply(tables, function(table) {
-    for (name in setdiff(names(columns), names(table))) {
-      table[[name]] <- if (is.character(columns[[name]])) "" else columns[[name]][NA_integer_]
-    }
-    table[names(columns)]
-  })
-  do.call(rbind, whole)
+# The columns that say which field it is, before those of its table; tibble() takes longer for it
+# than all measuring.
+with_id <- function(id, table) {
+  n <- nrow(table)
+  tibble::new_tibble(c(lapply(as.list(id), rep, n), as.list(table)), nrow = n)
 }

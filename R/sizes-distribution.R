@@ -29,7 +29,8 @@ weight_powers <- c(number = 0, length = 1, area = 2, volume = 3)
 #' The distribution of a measure over the accepted objects, each counted with its edge weight, by
 #' number or weighted by length, area or volume (ISO 9276-1: r = 0, 1, 2, 3).
 #'
-#' @param measures A `bm_measures`, or a `bm_run` (see [run_batch()]) whose objects are pooled.
+#' @param measures A `bm_measures` or `bm_finds`; or a `bm_run` (see [run_batch()]), whose fields are
+#'   pooled.
 #' @param of Measure, see [measure_definitions()].
 #' @param weight `"number"`, `"length"`, `"area"` or `"volume"`.
 #' @param classes Classes of the histogram: `"auto"` (equal widths by Freedman & Diaconis 1981),
@@ -51,10 +52,11 @@ weight_powers <- c(number = 0, length = 1, area = 2, volume = 3)
 #' size_distribution(measures, classes = c("8 um", "10 um", "12 um", "16 um"))$classes
 #' @export
 size_distribution <- function(measures, of = "ecd", weight = "number", classes = "auto") {
-  table <- if (inherits(measures, "bm_run")) measures$objects else check_measures(measures)
+  if (!inherits(measures, "bm_run")) check_rows(measures)
+  table <- tibble::as_tibble(measures)
   check_choice(of, "of", names(measure_table))
   check_choice(weight, "weight", names(weight_powers))
-  unit <- measures_unit(table)
+  unit <- rows_unit(measures)
   table <- table[table$accepted, ]
   if (nrow(table) == 0) {
     bm_abort(c(
@@ -65,7 +67,10 @@ size_distribution <- function(measures, of = "ecd", weight = "number", classes =
   x <- table[[measure_column(of, unit)]]
   if (is.null(x)) {
     bm_abort(
-      c("{.field {of}} was not measured.", i = "See the arguments of {.fn measure_objects}."),
+      c(
+        "{.field {of}} was not measured.",
+        i = if (!is.null(measure_table[[of]]$by)) "It comes from {.code {measured_by(of)}}."
+      ),
       "argument"
     )
   }

@@ -58,7 +58,7 @@ unfold_sections <- function(measures, classes = 16, how = "em") {
     )
   }
   weight <- d$share *
-    if (inherits(measures, "bm_run")) sum(measures$objects$weight) else sum(measures$weight)
+    sum(tibble::as_tibble(measures)$weight)
   found <- unfold(d$values, weight, sampled_area(measures, d$unit), classes, how)
 
   structure(c(found, list(unit = d$unit, how = how, n = d$n)), class = c("bm_sections", "bemrick"))

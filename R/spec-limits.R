@@ -4,8 +4,11 @@
 # a quantity of single objects the statistic, from the measure `x` in rising order, the shares by
 # weight, the arguments, and the sizes among them in base units; and how it is drawn on a size
 # distribution: as a stretch of sizes, of the share below a size or of the rest, or not at all.
+# `kinds`: the kinds of rows it can be of, where that does not follow from its measure `of`.
 limit_kinds <- list(
-  porosity = list(args = list(), bound = "share", label = function(a) "porosity"),
+  porosity = list(
+    args = list(), bound = "share", label = function(a) "porosity", kinds = "objects"
+  ),
   percentile = list(
     args = list(p = NULL, weight = "number", of = "ecd"), bound = "measure",
     label = function(a) paste0("D", a$p, " of ", a$of, " by ", a$weight),
@@ -42,8 +45,13 @@ limit_kinds <- list(
       ratio_statistic(share * (x > size$from & x <= size$to), share)
     }
   ),
-  count = list(args = list(), bound = "number", label = function(a) "count"),
-  count_per_area = list(args = list(), bound = "density", label = function(a) "count per area")
+  count = list(
+    args = list(), bound = "number", label = function(a) "count", kinds = names(row_kinds)
+  ),
+  count_per_area = list(
+    args = list(), bound = "density", label = function(a) "count per area",
+    kinds = names(row_kinds)
+  )
 )
 
 # Arguments of limits that are sizes, in base units.
@@ -56,9 +64,52 @@ limit_sizes <- function(args) {
 
 limit_text <- function(min, max) {
   ifelse(
-    nzchar(min) & nzchar(max), paste(min, "to", max),
+    nzchar(min) & nzchar(max),
+    ifelse(min == max, paste("exactly", min), paste(min, "to", max)),
     ifelse(nzchar(min), paste("at least", min), paste("at most", max))
   )
+}
+
+# Rules by which limits are put together.
+group_rules <- c("any_of", "all_of")
+
+# list(limits, checks) of a list of limits and groups of them: all limits one after the other, each
+# with its number, and what must hold of them: `of` is the number of a limit (rule "limit"), or a
+# list of further checks.
+read_checks <- function(given, where_of, call = rlang::caller_env()) {
+  limits <- list()
+  read_one <- function(given, where) {
+    rule <- if (is.list(given) && length(given) == 1) names(given)
+    if (!isTRUE(rule %in% group_rules)) {
+      limit <- read_limit(given, where)
+      limit$number <- length(limits) + 1
+      limits <<- c(limits, list(limit))
+      return(list(rule = "limit", per = limit$per, of = limit$number))
+    }
+    if (!is.list(given[[1]]) || length(given[[1]]) < 2 || !is.null(names(given[[1]]))) {
+      bm_abort(
+        c(
+          "{.field {rule}}{where} must hold a list of two or more limits.",
+          i = "Write each on a line of its own that begins with a hyphen."
+        ),
+        "file_content", call = call
+      )
+    }
+    parts <- lapply(given[[1]], read_one, where = where)
+    per <- unique(vapply(parts, function(p) p$per, ""))
+    if (length(per) > 1) {
+      bm_abort(
+        c(
+          "The limits of {.field {rule}}{where} are held against different things: per {per}.",
+          i = "Give all of a group the same {.field per}."
+        ),
+        "file_content", call = call
+      )
+    }
+    list(rule = rule, per = per, of = parts)
+  }
+  checks <- lapply(seq_along(given), function(k) read_one(given[[k]], where_of(k)))
+  list(limits = limits, checks = checks)
 }
 
 read_limit <- function(given, where) {
@@ -74,7 +125,9 @@ read_limit <- function(given, where) {
   kind <- limit_kinds[[name]]
   given <- given[[1]]
   ends <- c(min = "min", max = "max", warn_min = "warn_min", warn_max = "warn_max")
-  check_known(names(given), c(names(kind$args), ends, "per"), "key", paste0(" of ", name, where))
+  more <- c("per", "branch", if (name == "count") "exactly")
+  check_known(names(given), c(names(kind$args), ends, more), "key", paste0(" of ", name, where))
+  given <- with_exact_count(given, where)
   args <- kind$args
   args[names(given)[names(given) %in% names(args)]] <- given[names(given) %in% names(kind$args)]
   check_limit_args(name, args, where)
@@ -86,12 +139,27 @@ read_limit <- function(given, where) {
     given$per %||% "sample", paste0("per of ", name, where), c("field", "sample", "batch")
   )
   units <- Filter(nzchar, c(bounds$max$unit, bounds$min$unit))
+  if (!is.null(given$branch)) check_text(given$branch, paste0("branch of ", name, where))
 
   list(
-    name = name, args = args, label = kind$label(args), bound = kind$bound, per = per,
+    name = name, branch = given$branch, args = args, label = kind$label(args), bound = kind$bound, per = per,
     where = where, unit = if (length(units)) units[[1]] else "", min = bounds$min, max = bounds$max,
     warn_min = bounds$warn_min, warn_max = bounds$warn_max
   )
+}
+
+# `exactly: 13` is short for `min: 13, max: 13`.
+with_exact_count <- function(given, where, call = rlang::caller_env()) {
+  if (is.null(given$exactly)) return(given)
+  if (!is.null(given$min) || !is.null(given$max)) {
+    bm_abort(
+      "The limit on {.field count}{where} has {.field exactly} beside {.field min} or {.field max}:
+       leave one out.",
+      "file_content", call = call
+    )
+  }
+  given[c("min", "max")] <- given$exactly
+  given
 }
 
 # All bounds are in base units, so they can be compared whatever units they were written in.
@@ -183,7 +251,9 @@ read_measure_bound <- function(x, name, of) {
 }
 
 range_of_limit <- function(limits) {
-  text <- function(v) ifelse(is.na(v), "", paste(format_plain(v), show_units(limits$unit)))
+  text <- function(v) {
+    ifelse(is.na(v), "", trimws(paste(format_plain(v), show_units(limits$unit))))
+  }
   limit_text(text(limits$min), text(limits$max))
 }
 

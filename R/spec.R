@@ -8,16 +8,20 @@ format.bm_spec <- function(x, ...) {
       " %"
     ),
     paste0("  needs ", x$needs$fields, " fields and ", x$needs$objects, " objects a sample"),
-    vapply(
-      x$limits,
-      function(l) {
-        paste0(
-          "  ", l$label, ": ", limit_text(l$min$text, l$max$text),
-          if (l$per != "sample") paste(", per", l$per)
-        )
-      },
-      ""
-    )
+    unlist(lapply(x$checks, check_lines, limits = x$limits))
+  )
+}
+
+# A limit in a line; a group with its limits below it.
+check_lines <- function(check, limits, indent = "  ") {
+  if (check$rule != "limit") {
+    below <- lapply(check$of, check_lines, limits = limits, indent = paste0(indent, "  "))
+    return(c(paste0(indent, gsub("_", " ", check$rule), ":"), unlist(below)))
+  }
+  l <- limits[[check$of]]
+  paste0(
+    indent, if (!is.null(l$branch)) paste0(l$branch, ": "), l$label, ": ",
+    limit_text(l$min$text, l$max$text), if (l$per != "sample") paste(", per", l$per)
   )
 }
 
@@ -25,6 +29,9 @@ format.bm_spec <- function(x, ...) {
 as_tibble.bm_spec <- function(x, ...) {
   text <- function(end) vapply(x$limits, function(l) as.character(l[[end]]$text), "")
   tibble::tibble(
+    branch = if (!is.null(unlist(lapply(x$limits, `[[`, "branch")))) {
+      vapply(x$limits, function(l) l$branch %||% "", "")
+    },
     quantity = vapply(x$limits, function(l) l$label, ""),
     per = vapply(x$limits, function(l) l$per, ""), min = text("min"), max = text("max"),
     warn_min = text("warn_min"), warn_max = text("warn_max")
@@ -55,7 +62,13 @@ spec_keys <- c("bemrick", "product", "decision", "needs", "batch", "limits")
 #'   `weight`, `of`), `count` (accepted objects) and `count_per_area`; `of` is any measure
 #'   ([measure_definitions()]). Each has `min`, `max` or both, with units (`36 %`, `55 um`, `900
 #'   /mm2`; ratios without), and, if wanted, `warn_min` and `warn_max` inside them, and `per:
-#'   field`, `sample` (the default) or `batch`.
+#'   field`, `sample` (the default) or `batch`. `count` may have `exactly: 13` instead. Where the
+#'   method has branches, `branch` names the one whose rows are meant, if several have the measure.
+#' * Limits may be put together: `any_of` holds a list of limits of which one must be kept, `all_of`
+#'   one of which all must; groups may hold groups.
+#'
+#' Limits `per: field` are checks of single pictures: every picture then gets a verdict of its own,
+#' and a faulty one leaves its sample undecided.
 #'
 #' A whole specification:
 #' ```yaml
@@ -68,6 +81,14 @@ spec_keys <- c("bemrick", "product", "decision", "needs", "batch", "limits")
 #'   - percentile: {p: 50, weight: area, of: ecd, max: 55 um}
 #'   - share_above: {size: 120 um, weight: number, max: 2 %}
 #'   - count_per_area: {max: 900 /mm2}
+#' ```
+#' Checks of what must be on every picture:
+#' ```yaml
+#' limits:
+#'   - count: {branch: clips, exactly: 13, per: field}
+#'   - any_of:
+#'     - share_below: {branch: clips, of: ring_share, size: 0.5, max: 0 %, per: field}
+#'     - count: {branch: marks, min: 1, per: field}
 #' ```
 #' `bemrick new spec FILE` writes a commented one to start from.
 #'
@@ -88,15 +109,14 @@ read_spec <- function(file) {
   if (!is.list(given$limits) || length(given$limits) == 0) {
     bm_abort("{.field limits}{where('limits')} must list at least one limit.", "file_content")
   }
-  limits <- lapply(
-    seq_along(given$limits), function(k) read_limit(given$limits[[k]], where("limits", k))
-  )
+  read <- read_checks(given$limits, function(k) where("limits", k))
 
   structure(
     list(
       product = given$product, decision = read_decision(given$decision, where("decision")),
       needs = read_needs(given$needs, where("needs")),
-      batch = read_batch_rule(given$batch, where("batch")), limits = limits, file = basename(file),
+      batch = read_batch_rule(given$batch, where("batch")), limits = read$limits,
+      checks = read$checks, file = basename(file),
       sha256 = file_sha256(file)
     ),
     class = c("bm_spec", "bemrick")

@@ -52,7 +52,15 @@ good_calls <- function() {
   finds <- locate_pattern(part, pattern)
   taught <- tempfile(fileext = ".yml")
   write_pattern(pattern, taught)
+  branched <- suppressWarnings(run_batch(
+    lab_file("batch.csv"), two_branches(), out = tempfile("run-")
+  ))
   list(
+    at_each = list(finds = finds, region = region_box(5, 5, 70, 70), steps = function(field) {
+      measure_objects(find_objects(segment_auto(field)))
+    }),
+    measure_region = list(rows = finds, region = region_box(5, 5, 70, 70), low = 0, high = NULL),
+    take_branch = list(run = branched, branch = "gaps"),
     accept_finds = list(finds = finds, score = c(0.5, NA)),
     accept_objects = list(measures = measures, edge = "drop", ecd = c("2 um", NA), resolve = 3),
     add_noise = list(field = field, kind = "gaussian", amount = 8, seed = 1),
@@ -114,7 +122,7 @@ good_calls <- function() {
     kernel_of = list(weights = matrix(1, 3, 3)),
     level_response = list(x = measures, levels = c(100, 110, 120)),
     measures_of = list(
-      run = read_run(out), field = "1", sample = "A", batch = NULL, images = NULL
+      run = read_run(out), field = "1", sample = "A", batch = NULL, images = NULL, branch = NULL
     ),
     locate_pattern = list(
       field = part, pattern = pattern, score = 0.6, most = 2, turn = c(-5, 5), scale = NULL,

@@ -278,3 +278,13 @@ ellipse_mask <- function(e, width = 120, height = 100, noise = 3) {
   grey <- withr::with_seed(7, grey + stats::rnorm(length(grey), 0, noise))
   segment_level(as_field(round(grey), 8), low = 120)
 }
+
+# A method whose branches measure the beads and the ground between them.
+two_branches <- function(...) {
+  text_file(
+    "bemrick: method 1", "title: Both", "steps: [trim_strip]", "branches:",
+    "  beads:", "    - segment_auto: {phase: bright}", "    - find_objects", "    - measure_objects",
+    "    - accept_objects: {edge: drop, ecd: [5 um, null]}",
+    "  gaps: [segment_auto: {phase: dark}, find_objects, measure_objects]", ...
+  )
+}

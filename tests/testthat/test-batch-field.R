@@ -13,35 +13,35 @@ test_that("a field gives one row, its objects and its histogram", {
   method <- read_method(kit("beads.method.yml"))
   scale <- read_calibration(kit("sem-500x.calibration.yml"))
   found <- run_field(row_for(kit("beads.png")), method, scale, "um", plain_reader)
-  measures <- found$measures
-  expect_equal(found$field$status, "measured")
-  expect_equal(found$field$accepted, sum(measures$accepted))
-  expect_equal(found$field$area_fraction, area_fraction(measures))
+  measures <- found$tables[[1]]
+  expect_equal(found$fields$status, "measured")
+  expect_equal(found$fields$accepted, sum(measures$accepted))
+  expect_equal(found$fields$area_fraction, area_fraction(measures))
   expect_equal(nrow(found$objects), nrow(measures))
   expect_equal(names(found$objects)[1:4], c("batch", "sample", "field", "id"))
-  expect_equal(nrow(found$histogram), 256)
-  expect_equal(found$field$warnings, "")
+  expect_equal(nrow(found$histograms), 256)
+  expect_equal(found$fields$warnings, "")
 })
 
 test_that("whatever goes wrong with a field is its reason, warnings are kept", {
   method <- read_method(kit("beads.method.yml"))
   scale <- read_calibration(kit("sem-500x.calibration.yml"))
   absent <- run_field(row_for("none.png"), method, scale, "um", plain_reader)
-  expect_equal(absent$field$status, "faulty")
-  expect_match(absent$field$reason, "no file 'none.png'")
-  expect_null(absent$measures)
+  expect_equal(absent$fields$status, "faulty")
+  expect_match(absent$fields$reason, "no file 'none.png'")
+  expect_null(absent$tables[[1]])
   short <- new_method(method$steps[1:2], "t", "o")
-  expect_match(run_field(row_for(kit("beads.png")), short, scale, "um", plain_reader)$field$reason,
+  expect_match(run_field(row_for(kit("beads.png")), short, scale, "um", plain_reader)$fields$reason,
     "ends without .measure_objects")
   other <- run_field(
     row_for(kit("beads.png"), magnification = "1000x"), method, scale, "um", plain_reader
   )
-  expect_match(other$field$reason, "taken at 1000x")
+  expect_match(other$fields$reason, "taken at 1000x")
   dark <- read_method(text_file("bemrick: method 1", "steps:", "  - segment_auto: {phase: dark}",
     "  - find_objects", "  - measure_objects"))
   warned <- suppressWarnings(run_field(
     row_for(kit("beads.png")), dark, scale, "um", plain_reader
-  ))$field$warnings
+  ))$fields$warnings
   expect_match(warned, "information strip at the bottom")
 })
 
@@ -53,7 +53,7 @@ test_that("the scale in a picture's tags is taken in the unit of the run", {
   ))
   found <- run_field(row_for(file), method, "tags", "mm", plain_reader)
   expect_true("ecd_mm" %in% names(found$objects))
-  expect_equal(found$field$pixel_x_um, 0.6, tolerance = 1e-4)
+  expect_equal(found$fields$pixel_x_um, 0.6, tolerance = 1e-4)
 })
 
 test_that("a calibration that does not fit is taken where the list gives a reason", {
@@ -94,11 +94,11 @@ test_that("a field without objects has a row and a histogram, and the time it to
   })
   found <- run_field(row, method, NULL, "px", reader)
   expect_null(found$objects)
-  expect_equal(found$field$status, "measured")
-  expect_match(found$field$warnings, "empty")
-  expect_gte(found$field$seconds, 0.3)
-  expect_lt(found$field$seconds, 20)
-  expect_equal(names(found$histogram)[1:3], id_columns)
+  expect_equal(found$fields$status, "measured")
+  expect_match(found$fields$warnings, "empty")
+  expect_gte(found$fields$seconds, 0.3)
+  expect_lt(found$fields$seconds, 20)
+  expect_equal(names(found$histograms)[1:3], id_columns)
   expect_equal(with_id(list(a = 1), tibble::tibble(b = 1:2)), tibble::tibble(a = c(1, 1), b = 1:2))
 })
 

@@ -210,7 +210,10 @@ test_that("what only some methods of a list measure is missing elsewhere", {
   run <- run_batch(list, read_method(text_file(steps, "  - measure_objects")), out = out)
   has <- tapply(!is.na(run$objects$neighbour_distance_um), run$objects$field, any)
   expect_equal(as.vector(has), c(FALSE, TRUE))
-  expect_equal(read_run(out)$objects$neighbour_distance_um, run$objects$neighbour_distance_um)
+  expect_equal(
+    read_run(out)$objects$neighbour_distance_um, run$objects$neighbour_distance_um,
+    tolerance = 1e-6
+  )
 })
 
 test_that("a folder that holds no results is no run", {
@@ -233,13 +236,145 @@ test_that("hand edits of other images, and phases that differ, are told", {
     warn_of_other_images(list(edits("a.png"), edits("c.png")), list), "1 image that is not.*c.png",
     class = "bemrick_warning_hand"
   )
-  fields <- data.frame(status = "measured", phase = c("bright", "dark", "bright"))
-  expect_warning(warn_of_phases(fields), "bright in 2 fields and dark in 1", class = "bemrick_warning_phases")
-  fields$status[2] <- "faulty"
-  expect_silent(warn_of_phases(fields))
-  fields$phase <- "between"
-  expect_silent(warn_of_phases(fields))
-  # only where the method leaves the phase to the picture
   by <- function(phase) new_method(list(list(step = "segment_auto", args = list(phase = phase))), "t", "o")
-  expect_equal(vapply(list(by("auto"), by("dark"), edits(NA)), finds_phase, NA), c(TRUE, FALSE, FALSE))
+  run <- list(
+    kinds = stats::setNames("objects", ""),
+    fields = data.frame(status = "measured", phase = c("bright", "dark", "bright"))
+  )
+  warn <- function(run, ...) warn_of_phases(run, list(...))
+  expect_warning(
+    warn(run, by("auto"), by("auto"), by("auto")), "bright in 2 fields and dark in 1",
+    class = "bemrick_warning_phases"
+  )
+  # only where the method leaves the phase to the picture
+  expect_silent(warn(run, by("auto"), by("dark"), by("auto")))
+  expect_silent(warn(run, by("auto"), edits(NA), by("auto")))
+  all <- by("auto")
+  run$fields$status[2] <- "faulty"
+  expect_silent(warn(run, all, all, all))
+  run$fields$phase <- "between"
+  expect_silent(warn(run, all, all, all))
+})
+
+test_that("a method with branches gives a table each, judged and read back the same", {
+  out <- file.path(withr::local_tempdir(), "out")
+  spec <- text_file(
+    "bemrick: spec 1", "product: Beads", "limits:",
+    "  - percentile: {branch: beads, p: 50, max: 40 um}", "  - porosity: {branch: gaps, max: 99 %}",
+    "  - any_of:", "    - count: {branch: gaps, min: 1000, per: field}",
+    "    - count: {branch: beads, min: 2, per: field}"
+  )
+  list <- read_batch_list(lab_file("batch.csv"))
+  run <- run_batch(list, two_branches(), spec, out)
+  n <- nrow(list)
+  expect_equal(run$fields$branch, rep(c("beads", "gaps"), n))
+  expect_setequal(unique(run$objects$branch), c("beads", "gaps"))
+  alone <- run_batch(list, read_method(text_file(
+    "bemrick: method 1", "steps:", "  - trim_strip", "  - segment_auto: {phase: bright}",
+    "  - find_objects", "  - measure_objects", "  - accept_objects: {edge: drop, ecd: [5 um, null]}"
+  )))
+  beads <- take_branch(run, "beads")
+  expect_equal(beads$objects, alone$objects)
+  same <- setdiff(names(alone$fields), "seconds")
+  expect_equal(beads$fields[same], alone$fields[same])
+  expect_equal(size_distribution(beads), size_distribution(alone))
+  expect_error(size_distribution(run), "take_branch", class = "bemrick_error_argument")
+  expect_error(take_branch(run, "bead"), "beads", class = "bemrick_error_argument")
+  expect_error(take_branch(alone, "beads"), "no branches", class = "bemrick_error_argument")
+  expect_match(format(run)[2], "branches: beads, gaps")
+  # files of each branch, and all of it read again
+  expect_length(dir(file.path(out, "outlines")), 2 * n)
+  expect_length(dir(file.path(out, "overlays")), 2 * n)
+  read <- read_run(out)
+  expect_equal(read$kinds, run$kinds)
+  for (table in c("objects", "fields", "histograms")) {
+    expect_equal(nrow(read[[table]]), nrow(run[[table]]), label = table)
+  }
+  expect_equal(read$verdict$samples, run$verdict$samples, ignore_attr = TRUE)
+  expect_equal(read$verdict$pictures$verdict, run$verdict$pictures$verdict)
+  expect_equal(nrow(summary(read)), 2 * nrow(unique(list[c("batch", "sample")])))
+  again <- measures_of(read, list$field[1], list$sample[1], branch = "gaps")
+  own <- own_rows(run$objects, list[1, ]) & run$objects$branch == "gaps"
+  expect_equal(again$area_um2, run$objects$area_um2[own], tolerance = 1e-5)
+  expect_error(measures_of(read, list$field[1], list$sample[1]), "branch", class = "bemrick_error_argument")
+  expect_true(file.exists(render_report(out)))
+})
+
+test_that("rows whose methods have other branches are refused, a branch that fails is faulty alone", {
+  list <- read_batch_list(lab_file("batch.csv"))[1:2, ]
+  list$method <- c(NA, two_branches())
+  expect_error(
+    run_batch(list, lab_file("beads.method.yml")), "same branches", class = "bemrick_error_file_content"
+  )
+  list$method <- NA
+  method <- read_method(two_branches())
+  method$branches$gaps[[1]]$args <- list(rule = "otsu", phase = "between")
+  run <- run_batch(list, method)
+  expect_equal(run$fields$status, rep(c("measured", "faulty"), 2))
+  expect_match(run$fields$reason[2], "Step 2 of branch gaps")
+  list$image[1] <- file.path(tempdir(), "none.png")
+  expect_equal(run_batch(list, method)$fields$status, c("faulty", "faulty", "measured", "faulty"))
+})
+
+test_that("finds are rows like objects: in a batch, its limits, its folder and its report", {
+  dir <- withr::local_tempdir()
+  pattern <- file.path(dir, "clip.pattern.yml")
+  write_pattern(taught_part("clip"), pattern)
+  at <- places(c(80, 230, 150), c(70, 90, 180), c(0, 37, -140))
+  write_field(field_of_parts("clip", at), file.path(dir, "a.png"))
+  write_field(field_of_parts("clip", at[1:2, ], seed = 2), file.path(dir, "b.png"))
+  write_field(field_of_parts("hexagon", at), file.path(dir, "c.png"))
+  writeLines("no picture", file.path(dir, "d.png"))
+  writeLines(
+    c("image,batch,sample,field,calibration", "a.png,1,s,1,", "b.png,1,s,2,", "c.png,1,s,3,", "d.png,1,s,4,"),
+    file.path(dir, "list.csv")
+  )
+  method <- text_file(
+    "bemrick: method 1", "steps:", paste0("  - locate_pattern: {pattern: ", pattern, "}"),
+    "  - measure_region: {region: {circle: [36, 60, 2]}, high: 110}",
+    "  - accept_finds: {score: [0.8, null]}"
+  )
+  spec <- text_file(
+    "bemrick: spec 1", "product: Plate", "limits:", "  - count: {exactly: 3, per: field}",
+    "  - mean: {of: region_share, min: 0.9}", "  - share_below: {of: score, size: 0.9, max: 50 %}"
+  )
+  out <- file.path(dir, "out")
+  run <- run_batch(file.path(dir, "list.csv"), method, spec, out)
+  expect_equal(run$kinds[[1]], "finds")
+  expect_equal(run$fields$accepted, c(3L, 2L, 0L, NA))
+  expect_equal(nrow(run$finds), 5)
+  p <- run$verdict$pictures
+  expect_equal(p$verdict, c("pass", "fail", "fail", "undecided"))
+  expect_equal(p$margin, c(NA, -1, -3, NA))
+  expect_equal(p$failed, c("", "count", "count", ""))
+  expect_match(p$why[4], "faulty: ")
+  expect_equal(run$verdict$samples$verdict, "fail")
+  expect_equal(run$verdict$limits$conforming[1], 1)
+  expect_false(file.exists(file.path(out, "objects.csv")))
+  read <- read_run(out)
+  expect_equal(read$finds$score, run$finds$score, tolerance = 1e-6)
+  expect_equal(read$verdict$pictures$why, p$why)
+  expect_equal(median(size_distribution(read, of = "score")), median(run$finds$score), tolerance = 0.01)
+  page <- paste(readLines(render_report(out, measures = "score")), collapse = "")
+  expect_match(page, "Parts per field", fixed = TRUE)
+  expect_match(page, "exactly 3", fixed = TRUE)
+  expect_error(measures_of(read, "1"), "only finds", class = "bemrick_error_argument")
+  # what it cannot have is told before any picture is read
+  other <- function(line) text_file("bemrick: spec 1", "product: P", "limits:", paste("  -", line))
+  expect_error(
+    run_batch(file.path(dir, "list.csv"), method, other("porosity: {max: 3 %}")), "gives finds",
+    class = "bemrick_error_file_content"
+  )
+  expect_error(
+    run_batch(file.path(dir, "list.csv"), method, other("mean: {of: ring_share, max: 1}")),
+    "measure_ring", class = "bemrick_error_file_content"
+  )
+  words <- run_cli(
+    "batch", file.path(dir, "list.csv"), "--method", method, "--spec", spec, "--out",
+    file.path(dir, "out2")
+  )
+  expect_equal(words$status, 1)
+  expect_match(words$out, "Pictures:\n.*b.png +fail +count +1 +count is outside its limits")
+  expect_match(words$err, "Nothing accepted in c.png: the part is not found")
+  expect_match(words$err, "Faulty: d.png")
 })

@@ -46,3 +46,18 @@ test_that("limits of sizes run along their percentile, limits of shares along th
   expect_error(autoplot(d, list(a = 1)), class = "bemrick_error_argument")
   expect_equal(as_number(NULL), NA_real_)
 })
+
+test_that("limits on ratios and areas are marked in the measure's own unit", {
+  marks <- function(d, line) {
+    limit_marks(d, read_spec(text_file("bemrick: spec 1", "product: P", "limits:", paste("  -", line)))$limits)
+  }
+  ratios <- new_distribution(c(0.5, 0.7, 0.9), rep(1, 3), "solidity", "number", "")
+  share <- marks(ratios, "share_below: {of: solidity, size: 0.8, max: 20 %}")
+  expect_equal(c(share$low, share$from, share$to), c(0.8, 0, 20))
+  expect_equal(marks(ratios, "percentile: {of: solidity, p: 10, min: 0.6, max: 0.8}")$high, 0.8)
+  areas <- new_distribution(c(1e-4, 3e-4), rep(1, 2), "area", "number", "mm2")
+  expect_equal(marks(areas, "percentile: {of: area, p: 10, min: 150 um2, max: 250 um2}")$low, 1.5e-4)
+  expect_equal(marks(areas, "share_above: {of: area, size: 200 um2, max: 2 %}")$low, 2e-4)
+  pixels <- new_distribution(c(10, 20, 30), rep(1, 3), "ecd", "number", "px")
+  expect_equal(nrow(marks(pixels, "percentile: {p: 50, max: 28 um}")), 0)
+})

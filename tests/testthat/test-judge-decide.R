@@ -125,7 +125,7 @@ test_that("the probability of conforming is normal to either side", {
   expect_equal(probability_within(skew, 9, NA), stats::pnorm(0.5 * z))
   expect_equal(probability_within(skew, NA, 10), 0.5)
   sure <- found_of(10, 10, 10)
-  expect_equal(probability_within(sure, 10, NA), 0)  # at a limit: what lies below it is none of it
+  expect_equal(probability_within(sure, 10, NA), 1)  # at a limit is within it
   expect_equal(probability_within(sure, 9, 11), 1)
   expect_equal(probability_within(sure, 11, 12), 0)
   expect_true(is.na(probability_within(found_of(10, NA, NA), 9, 11)))
@@ -149,12 +149,49 @@ test_that("the worst verdict counts, and reasons name quantities, fields and war
     verdict = c("pass", "fail", "undecided", "pass"), warned = c(FALSE, FALSE, FALSE, TRUE),
     quantity = c("a", "b", "c", "d"), field = c("", "", "2", "")
   )
+  expect_equal(all_kept(limits[1, ]), "within all limits")
+  expect_equal(all_kept(limits[c(1, 4), ]), "within all limits (warning: d)")
+  expect_equal(all_kept(NULL), "within all limits")
+})
+
+test_that("groups of limits hold when one of them, or all, are kept", {
+  judged <- function(...) {
+    verdicts <- c(...)
+    lapply(seq_along(verdicts), function(k) list(
+      found = list(number = k), limit = data.frame(
+        verdict = verdicts[k], quantity = letters[k], warned = FALSE
+      )
+    ))
+  }
+  one <- function(k) list(rule = "limit", per = "sample", of = k)
+  group <- function(rule, ...) list(rule = rule, per = "sample", of = list(...))
+  said <- function(check, ...) checked(list(check), "sample", judged(...))
+  expect_equal(said(one(2), "pass", "fail")$why, "b is outside its limits")
+  expect_equal(said(one(2), "pass", "fail")$failed, 2)
   expect_equal(
-    reasons(limits),
-    c("b is outside its limits", "field 2: c cannot be distinguished from its limit")
+    said(one(1), "undecided")$why, "a cannot be distinguished from its limit"
   )
-  expect_equal(reasons(limits[1, ]), "within all limits")
-  expect_equal(reasons(limits[c(1, 4), ]), "within all limits (warning: d)")
+  expect_null(said(one(1), "undecided")$failed)
+  any <- group("any_of", one(1), one(2))
+  all <- group("all_of", one(1), one(2))
+  states <- c("pass", "undecided", "fail")
+  both <- expand.grid(a = states, b = states, stringsAsFactors = FALSE)
+  verdicts <- function(check) {
+    mapply(function(a, b) said(check, a, b)$verdict, both$a, both$b, USE.NAMES = FALSE)
+  }
+  rank <- function(x) match(x, states)
+  expect_equal(verdicts(any), states[pmin(rank(both$a), rank(both$b))])
+  expect_equal(verdicts(all), states[pmax(rank(both$a), rank(both$b))])
+  expect_null(said(any, "fail", "pass")$why)
+  expect_equal(
+    said(any, "fail", "undecided")$why,
+    "no alternative is met: a is outside its limits and b cannot be distinguished from its limit"
+  )
+  nested <- group("any_of", one(1), group("all_of", one(2), one(3)))
+  expect_equal(said(nested, "fail", "pass", "pass")$verdict, "pass")
+  expect_equal(said(nested, "fail", "pass", "fail")$verdict, "fail")
+  expect_equal(said(nested, "fail", "pass", "fail")$failed, c(1, 3))
+  expect_equal(checked(list(one(1)), "field", judged("fail"))$verdict, character())
 })
 
 test_that("it is said what would decide, down to the number of fields", {

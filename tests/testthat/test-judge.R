@@ -150,9 +150,9 @@ test_that("the budget tells the parts, which add up to the whole", {
 })
 
 test_that("a batch needs so many samples to pass, open ones may still", {
-  row <- function(verdicts, least, rule = "at_least", fields = 1, limits = NULL) {
+  row <- function(verdicts, least, rule = "at_least", fields = 1, limits = NULL, found = list()) {
     samples <- data.frame(verdict = verdicts, fields = fields)
-    batch_row(list(rule = rule, at_least = least), "B", samples, limits)
+    batch_row(list(rule = rule, at_least = least), "B", samples, limits, found)
   }
   expect_equal(row(c("pass", "pass", "fail"), 2)$verdict, "pass")
   expect_equal(row(c("pass", "undecided", "fail"), 2)$verdict, "undecided")
@@ -163,7 +163,8 @@ test_that("a batch needs so many samples to pass, open ones may still", {
   expect_equal(row("fail", NULL, "mean", fields = 0)$verdict, "undecided")
   expect_equal(row(c("pass", "fail"), 1)$why, "1 of 2 samples pass, 1 must")
   bad <- data.frame(verdict = "fail", warned = FALSE, quantity = "porosity", field = "")
-  judged <- row("pass", NULL, "all", limits = bad)
+  failed <- list(verdict = "fail", why = "porosity is outside its limits")
+  judged <- row("pass", NULL, "all", limits = bad, found = failed)
   expect_equal(judged$verdict, "fail")
   expect_equal(judged$why, "1 of 1 samples pass, all must; porosity is outside its limits")
 })

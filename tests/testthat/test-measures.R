@@ -5,7 +5,12 @@ test_that("definitions cover every measure, and columns carry units", {
   mask <- attr(measured_beads(), "objects")$mask
   all <- measure_objects(separate_outlines(mask), inside = TRUE, neighbours = TRUE)
   columns <- names(measure_ring(all, 0, 5, low = 1))
-  for (name in d$measure) expect_true(measure_column(name, "um") %in% columns, label = name)
+  finds <- names(no_finds(as_field(matrix(0, 9, 9))))
+  for (name in measures_of_kind("finds")) {
+    measured_later <- startsWith(name, "ring_")
+    expect_true(measured_later || measure_column(name, "px") %in% finds, label = name)
+  }
+  for (name in measures_of_kind("objects")) expect_true(measure_column(name, "um") %in% columns, label = name)
 })
 
 test_that("a table of measures stays one as long as its rows mean what they meant", {

@@ -49,7 +49,7 @@ test_that("limits of a method may be in pixels or in lengths, one kind each", {
   expect_silent(limits(ecd = c(NA, "9 px"), area = c("3 um2", NA)))
   expect_error(limits(ecd = c("2 px", "9 um")), class = "bemrick_error_quantity")
   expect_silent(limits(ecd = c("2 um", "9 mm")))
-  expect_length(trial_objects()$bm_objects, 1)
+  for (class in names(kind_names)) expect_s3_class(trial_object(class), class)
   # words that are none of the choices are told with the step, whatever the rest of the step is
   expect_error(
     check_steps(c(step("segment_auto"), step("mask_open", radius = 1, shape = "disc"))),

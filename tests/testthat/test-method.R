@@ -40,13 +40,13 @@ test_that("the registry, the exports and the help pages name the same steps", {
   staged <- grep(
     paste0(
       "^(suspect|join|trim|crop|shrink|rectify|exclude|keep|add|filter|",
-      "segment|mask|separate|measure|accept|find|follow)_"
+      "segment|mask|separate|measure|accept|find|follow|locate|at)_"
     ),
     exports, value = TRUE
   )
-  expect_setequal(names(registry), setdiff(staged, c("measure_definitions", "measure_by", "accept_finds")))
+  expect_setequal(names(registry), setdiff(staged, c("measure_definitions", "measure_by")))
   for (step in registry) {
-    expect_true(all(step[c("takes", "gives")] %in% names(kind_names)))
+    expect_true(all(unlist(step[c("takes", "gives")]) %in% names(kind_names)))
     expect_false("..." %in% step_arguments(step))
   }
 })
@@ -252,4 +252,63 @@ test_that("a method may say what its report shows", {
   lines[8] <- "  - measure_objects: {neighbours: true}"
   lines[4] <- "report: {measures: neighbour_gap}"
   expect_equal(read_method(text_file(lines))$report, list(measures = "neighbour_gap"))
+})
+
+test_that("tables that began alike become a method with branches, and the same again", {
+  field <- small_beads()
+  smooth <- filter_median(field, 1)
+  beads <- smooth |> segment_auto(phase = "bright") |> find_objects() |> measure_objects()
+  gaps <- smooth |> segment_auto(phase = "dark") |> find_objects() |> measure_objects() |>
+    accept_objects(edge = "keep")
+  method <- as_method(list(beads = beads, gaps = gaps), "Both")
+  expect_equal(vapply(method$steps, function(s) s$step, ""), "filter_median")
+  expect_equal(names(method$branches), c("beads", "gaps"))
+  expect_equal(lengths(method$branches), c(beads = 3L, gaps = 4L))
+  again <- apply_method(field, method)
+  expect_equal(again$beads, beads)
+  expect_equal(tibble::as_tibble(again$gaps), tibble::as_tibble(gaps))
+  file <- tempfile(fileext = ".method.yml")
+  write_method(method, file)
+  read <- read_method(file)
+  expect_equal(read$branches, method$branches)
+  expect_equal(method_content(read), method_content(method))
+  expect_match(paste(format(read), collapse = "\n"), "1. filter_median.*\n  gaps:\n    2. segment_auto")
+  expect_equal(unique(tibble::as_tibble(read)$branch), c("", "beads", "gaps"))
+  expect_equal(kinds_of(read), c(beads = "objects", gaps = "objects"))
+  # nothing in common: no trunk
+  apart <- as_method(list(
+    a = measure_objects(find_objects(segment_auto(field, phase = "bright"))), b = gaps
+  ))
+  expect_length(apart$steps, 0)
+  expect_equal(apply_method(field, apart)$b, gaps)
+})
+
+test_that("branches that cannot be are refused by name", {
+  field <- small_beads()
+  mask <- segment_auto(field, phase = "bright")
+  beads <- measure_objects(find_objects(mask))
+  refused <- function(x, message) expect_error(as_method(x), message, class = "bemrick_error")
+  refused(list(beads, beads), "name of its branch")
+  refused(list(a = beads), "two or more")
+  refused(list(a = beads, A = beads), "same name")
+  refused(list(a = beads, `b/c` = beads), "b/c.*cannot be the name")
+  refused(list(a = beads, b = mask), "branch b do not end in a table")
+  refused(list(a = beads, b = beads), "do not end in a table")  # it does nothing of its own
+  bad <- function(...) {
+    expect_error(read_method(text_file("bemrick: method 1", ...)), class = "bemrick_error")
+  }
+  expect_match(conditionMessage(bad("branches: [segment_auto]")), "named lists of steps")
+  expect_match(
+    rlang::cnd_message(bad("branches:", "  a: [segment_auto, find_objects]")),
+    "branch a in .* do not end in a table"
+  )
+  expect_match(
+    rlang::cnd_message(bad("steps: [segment_auto]", "branches:", "  a: [filter_median: {radius: 2}]")),
+    "filter_median.*step 2 of branch a"
+  )
+  expect_match(rlang::cnd_message(bad("branches:", "  a: [find_objekts]")), "find_objects")
+  # an error while it runs says in which branch
+  method <- read_method(two_branches())
+  method$branches$gaps[[1]]$args <- list(rule = "otsu", phase = "between")
+  expect_error(apply_method(field, method), "Step 2 of branch gaps", class = "bemrick_error_step")
 })

@@ -35,10 +35,10 @@ test_that("every weight that is limited has its distribution", {
     "size distribution by number of batch B", "size distribution by volume of batch B"
   ))
   expect_equal(dim(png::readPNG(pictures[[1]]$bytes))[1:2], c(760, 1000))
-  overview <- report_overview(run)
+  overview <- report_overview(run, stats::setNames(list(run), ""))
   expect_equal(names(overview), c("verdict", "porosity", "budget"))
   expect_equal(dim(png::readPNG(overview$verdict$bytes))[1], 130 + 66 * 2 + 52 * 4)
-  expect_equal(dim(png::readPNG(overview$porosity$bytes))[1], 180 + 70 * 2)
+  expect_equal(dim(png::readPNG(overview$porosity[[1]]$bytes))[1], 180 + 70 * 2)
   expect_equal(dim(png::readPNG(overview$budget$bytes))[1], 200 + 66 * 2 + 48 * 4)
 })
 

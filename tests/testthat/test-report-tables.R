@@ -49,15 +49,15 @@ test_that("fields, tallies and methods are told whole", {
     threshold = c("120.5", ""), reason = c("", "Broken."), warnings = c("Dark.", ""),
     by_hand = c("a.png: 2 left out", "")
   )
-  table <- shown(report_fields(fields))
+  table <- shown(report_fields(fields, "objects"))
   expect_match(table, "12.34 %</td><td>120.5</td>", fixed = TRUE)
   expect_match(table, "<td>Dark.</td>", fixed = TRUE)
   expect_match(table, "<td>Broken.</td>", fixed = TRUE)
   objects <- data.frame(accepted = c(TRUE, TRUE, FALSE), reason = c("", "", "dust"))
-  tally <- shown(report_tally(objects, fields))
+  tally <- shown(report_tally(objects, fields, "objects"))
   expect_match(tally, "<td>dust</td><td>1</td><td>33.3 %</td>", fixed = TRUE)
   expect_match(tally, "By hand: a.png: 2 left out.", fixed = TRUE)
-  expect_no_match(shown(report_tally(objects, fields[2, ])), "By hand")
+  expect_no_match(shown(report_tally(objects, fields[2, ], "objects")), "By hand")
   method <- list(title = "T", file = "m.yml", sha256 = strrep("ab", 32), steps = list(
     list(filter_median = list(radius = "2 px", n = 3)), list(find_objects = list())
   ))

@@ -50,7 +50,7 @@ test_that("the tally and the verdicts of the report say what became of everythin
   objects <- tibble::tibble(
     accepted = c(TRUE, FALSE, FALSE), reason = c("", "touches the frame", "touches the frame")
   )
-  said <- as.character(report_tally(objects, data.frame(by_hand = c("a.png: 1 cut", ""))))
+  said <- as.character(report_tally(objects, data.frame(by_hand = c("a.png: 1 cut", "")), "objects"))
   expect_match(said, "touches the frame")
   expect_match(said, "By hand: a.png: 1 cut")
   run <- made_run(c(0.30, 0.33, 0.36), seq(15, 25, length.out = 40))

@@ -1,9 +1,9 @@
 test_that("hand edits are told with the field, and left out where there are none", {
   measures <- measure_objects(separate_cuts(pair(), row_of(x1 = 25, y1 = 0, x2 = 25, y2 = 30)))
-  expect_match(run_of_one(measures)$fields$by_hand, ": 1 cut$")
+  expect_match(run_of_one(list(measures))$fields$by_hand, ": 1 cut$")
   both <- exclude_objects(measures, measures$id[1], "scratch")
-  expect_match(run_of_one(both)$fields$by_hand, "1 cut, 1 left out")
-  expect_equal(run_of_one(measure_objects(pair()))$fields$by_hand, "")
+  expect_match(run_of_one(list(both))$fields$by_hand, "1 cut, 1 left out")
+  expect_equal(run_of_one(list(measure_objects(pair())))$fields$by_hand, "")
 })
 
 test_that("fields keep what their list said of them, and samples which fields were warned of", {
@@ -31,7 +31,7 @@ test_that("the row of a field is in micrometres whatever its unit, and counts wh
   field <- keep_within(calibrate(as_field(m), scale), region_box(0, 0, 25, 20))
   measures <- accept_objects(measure_objects(find_objects(segment_level(field, low = 128))), edge = "frame")
   row <- tibble::tibble(batch = "B", sample = "S", field = "1", image = "dir/a.png")
-  found <- measured_row(row, measures, attr(measures, "objects")$mask, 1.2345, "w")
+  found <- measured_row(row, measures, 1.2345, "w")
   expect_equal(found$image, "a.png")
   expect_equal(c(found$width_px, found$height_px, found$strip_px), c(30, 20, 0))
   expect_equal(c(found$pixel_x_um, found$pixel_y_um), c(0.5, 1))
@@ -42,12 +42,12 @@ test_that("the row of a field is in micrometres whatever its unit, and counts wh
   expect_equal(found$accepted_weight, sum(measures$weight))
   expect_equal(c(found$seconds, found$threshold, found$phase, found$warnings), c("1.23", "128", "bright", "w"))
   plain <- measure_objects(find_objects(mask_of(m > 0)))
-  pixels <- measured_row(row, plain, attr(plain, "objects")$mask, 0)
+  pixels <- measured_row(row, plain, 0)
   expect_true(all(is.na(c(pixels$pixel_x_um, pixels$area_um2))))
   expect_equal(c(pixels$calibration, pixels$calibration_uncertainty), c("", "0"))
   trimmed <- trim_strip(small_beads(strip = TRUE, width = 420))
   beads <- measure_objects(find_objects(segment_auto(trimmed)))
-  strip <- measured_row(row, beads, attr(beads, "objects")$mask, 0)$strip_px
+  strip <- measured_row(row, beads, 0)$strip_px
   expect_equal(strip, decision(trimmed$trail, "trim_strip")$pixels)
   expect_gt(strip, 20)
 })

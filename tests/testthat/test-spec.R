@@ -181,3 +181,42 @@ test_that("mistakes are told with their line, or with the limit's number where l
   expect_equal(place_in_file(lines, "needs", NULL, "f.yml"), " in f.yml")
   expect_equal(place_in_file("limits: [{mean: {max: 3 um}}]", "limits", 1, "f.yml"), " in limit 1 of f.yml")
 })
+
+test_that("limits may name branches, be put in groups, and say exactly how many", {
+  spec <- function(...) read_spec(text_file("bemrick: spec 1", "product: P", "limits:", ...))
+  s <- spec(
+    "  - count: {branch: clips, exactly: 13, per: field}", "  - any_of:", "    - porosity: {max: 3 %}",
+    "    - all_of:", "      - count: {min: 2}", "      - mean: {of: score, min: 0.9}"
+  )
+  expect_equal(vapply(s$limits, function(l) l$number, 0), 1:4)
+  expect_equal(s$limits[[1]]$min$value, 13)
+  expect_equal(s$limits[[1]]$max$value, 13)
+  expect_equal(s$checks[[2]]$of[[2]]$of[[2]]$of, 4)
+  expect_equal(format(s)[3:8], c(
+    "  clips: count: exactly 13, per field", "  any of:", "    porosity: at most 3 %", "    all of:",
+    "      count: at least 2", "      mean score by number: at least 0.9"
+  ))
+  expect_equal(tibble::as_tibble(s)$branch, c("clips", "", "", ""))
+  refused <- function(message, ...) {
+    expect_error(spec(...), message, class = "bemrick_error")
+  }
+  refused("beside", "  - count: {exactly: 3, min: 2}")
+  refused("exactly", "  - porosity: {exactly: 3 %}")
+  refused("two or more", "  - any_of: [count: {min: 1}]")
+  refused("two or more", "  - any_of: {count: {min: 1}}")
+  refused("per field and sample|per sample and field", "  - any_of:", "    - count: {min: 1}",
+    "    - count: {max: 9, per: field}")
+  refused("branch", "  - count: {min: 1, branch: [a, b]}")
+  kinds <- c(clips = "finds", pores = "objects", beads = "objects")
+  limits <- function(...) limits_of_branches(spec(...)$limits, kinds)
+  expect_equal(limits("  - mean: {of: score, min: 0.9}")[[1]]$branch, "clips")
+  expect_equal(limits("  - mean: {of: score, min: 0.9}")[[1]]$label, "clips: mean score by number")
+  expect_error(limits("  - count: {min: 3}"), "several branches", class = "bemrick_error_file_content")
+  expect_error(limits("  - porosity: {max: 3 %}"), "pores.*beads", class = "bemrick_error_file_content")
+  expect_error(limits("  - mean: {branch: pores, of: score, min: 0.9}"), "pores.*gives objects",
+    class = "bemrick_error_file_content")
+  expect_error(limits("  - count: {branch: clip, min: 3}"), "clips", class = "bemrick_error_unknown_name")
+  plain <- limits_of_branches(spec("  - count: {min: 3}")$limits, stats::setNames("objects", ""))
+  expect_equal(plain[[1]]$branch, "")
+  expect_equal(plain[[1]]$label, "count")
+})

@@ -1,0 +1,47 @@
+# What tables of all kinds of rows have in common: whose rows they are.
+
+# Kind of the rows of a table: a name of `row_kinds`.
+kind_of_rows <- function(table) names(row_kinds)[row_kinds %in% class(table)]
+
+# The field they were found in.
+field_of_rows <- function(table) attr(table, "field", exact = TRUE) %||% attr(table, "objects")$mask$field
+
+check_rows <- function(x, call = rlang::caller_env()) {
+  if (inherits(x, row_kinds)) return(invisible(x))
+  check_class(x, "bm_measures", "table of measures or finds", paste(
+    "Make one with {.fn measure_objects} or {.fn locate_pattern}."
+  ), call)
+}
+
+# Unit of the lengths in a table, or in those of a run.
+rows_unit <- function(x) if (inherits(x, "bm_run")) x$unit else field_unit(field_of_rows(x))
+
+new_finds <- function(table, field, pattern, trail) {
+  structure(
+    table, class = c("bm_finds", "tbl_df", "tbl", "data.frame"), field = field, pattern = pattern,
+    trail = trail
+  )
+}
+
+# The same rows with more columns, or others in their place.
+rows_with <- function(rows, columns, trail) {
+  table <- tibble::as_tibble(rows)
+  table[names(columns)] <- columns
+  if (inherits(rows, "bm_measures")) return(new_measures(table, attr(rows, "objects"), trail))
+  new_finds(table, attr(rows, "field"), attr(rows, "pattern"), trail)
+}
+
+# Tables one under the other; what one of them does not have is missing there: methods of the rows
+# of a list need not measure the same.
+bind_tables <- function(tables) {
+  tables <- Filter(Negate(is.null), tables)
+  columns <- do.call(c, lapply(tables, as.list))
+  columns <- columns[!duplicated(names(columns))]
+  whole <- lapply(tables, function(table) {
+    for (name in setdiff(names(columns), names(table))) {
+      table[[name]] <- if (is.character(columns[[name]])) "" else columns[[name]][NA_integer_]
+    }
+    table[names(columns)]
+  })
+  do.call(rbind, whole)
+}
