@@ -27,6 +27,6 @@ thread_count <- function() {
   if (!is.null(the$threads)) return(the$threads)
   said <- suppressWarnings(as.integer(Sys.getenv("BEMRICK_THREADS")))
   if (!is.na(said) && said >= 1) return(min(said, 64L))
-  cores <- parallel::detectCores()
-  if (is.na(cores)) 1L else max(1L, cores %/% 2L)
+  if (is.null(the$cores)) the$cores <- parallel::detectCores()  # asks the system, which takes 4 ms
+  if (is.na(the$cores)) 1L else max(1L, the$cores %/% 2L)
 }

@@ -2,16 +2,16 @@
 # standard uncertainty, combined in quadrature.
 
 # A statistic of weighted objects as something that can be drawn again: `percentile` (x in rising
-# order, shares, p between 0 and 1), `ratio` of two sums, or the `largest`, which is not sampled: it
-# is what it is.
+# order, shares, p between 0 and 1), `ratio` of two sums, or an `extreme` (the largest or smallest),
+# which is not sampled: it is what it is.
 percentile_statistic <- function(x, share, p) list(kind = "percentile", x = x, share = share, p = p)
 
 ratio_statistic <- function(over, under) list(kind = "ratio", over = over, under = under)
 
-largest_statistic <- function(x) list(kind = "largest", x = x)
+extreme_statistic <- function(x, find) list(kind = "extreme", x = x, find = find)
 
 statistic_value <- function(s, keep = TRUE) {
-  if (s$kind == "largest") return(max(s$x[keep]))
+  if (s$kind == "extreme") return(s$find(s$x[keep]))
   if (s$kind == "ratio") return(sum(s$over[keep]) / sum(s$under[keep]))
   weighted_percentile(s$x[keep], s$share[keep], 100 * s$p)
 }
@@ -39,7 +39,7 @@ statistic_draws <- function(s, field, replicates, seed) {
 # (`alone`); nor of a percentile that fewer than three objects lie beyond, whose interval would
 # cover the truth in 80 % (`bench/coverage.md`).
 sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) {
-  if (s$kind == "largest") return(nothing_sampled())
+  if (s$kind == "extreme") return(nothing_sampled())
   n <- length(field)
   fields <- unique(field)
   m <- length(fields)

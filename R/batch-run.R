@@ -7,8 +7,8 @@
 #' specification is given, and writes a results folder when `out` is given. A field that cannot be
 #' read or measured is listed as faulty with its reason; the others are not touched by it.
 #'
-#' The results folder is written beside and renamed when complete: `objects.csv` or, where the method
-#' locates parts, `finds.csv`; `fields.csv`,
+#' The results folder is written beside and renamed when complete: `objects.csv` (or, where the
+#' method locates parts, `finds.csv`), `fields.csv`,
 #' `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`, `batches.csv` and
 #' `budget.csv`, `run.json` (method, specification, where each picture lies, hashes, versions,
 #' times), `outlines/*.geojson` and `overlays/*.jpg`.

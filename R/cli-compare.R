@@ -24,10 +24,7 @@ cli_compare <- function(args) {
   if (is.null(parsed)) return(0L)
   o <- parsed$options
   if (!is.null(o$figure)) check_target(o$figure, o$replace)
-  runs <- lapply(parsed$words, function(dir) {
-    run <- read_run(dir)
-    if (is.null(o$branch)) run else as_option(take_branch(run, o$branch), c(branch = "--branch"))
-  })
+  runs <- lapply(parsed$words, run_of_branch, o)
   shift <- compare_distributions(runs[[1]], runs[[2]], o$of %||% "ecd", o$weight %||% "number")
   if (!is.null(o$figure)) {
     save_figure(

@@ -35,7 +35,10 @@ cli_look <- function(args) {
   if (!is.null(o$out)) check_target(o$out, o$replace)
   measures <- as_option(
     measures_of(read_run(parsed$words), o$field, o$sample, o$batch, o$images, o$branch),
-    c(field = "--field", branch = "--branch", sample = "--sample", batch = "--batch", images = "--images")
+    c(
+      field = "--field", branch = "--branch", sample = "--sample", batch = "--batch",
+      images = "--images"
+    )
   )
   if (one) {
     point <- if (!is.null(o$at)) numbers_of_words(o$at, "at", 2)

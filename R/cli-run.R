@@ -7,7 +7,8 @@ tell_run <- function(run, o) {
     part <- part_of_run(run, branch)
     of <- if (branch != "") paste0(" (", branch, ")")
     for (k in which(part$fields$accepted == 0)) {
-      say("Nothing accepted in ", part$fields$image[k], of, ": ", why_nothing(part, part$fields[k, ]))
+      field <- part$fields[k, ]
+      say("Nothing accepted in ", field$image, of, ": ", why_nothing(part, field))
     }
   }
   say("Results: ", o$out)
@@ -103,4 +104,11 @@ sample_lines <- function(run) {
     },
     paste0("Batch ", b$batch, ": ", toupper(b$verdict), " (", b$why, ")")
   )
+}
+
+# Results as they were written, or of the branch that is named.
+run_of_branch <- function(dir, o) {
+  run <- read_run(dir)
+  if (is.null(o$branch)) return(run)
+  as_option(take_branch(run, o$branch), c(branch = "--branch"))
 }

@@ -24,6 +24,18 @@ demo_products <- list(
       A = list(cover = c(0.325, 0.333, 0.330)), B = list(cover = c(0.385, 0.379, 0.382)),
       C = list(cover = c(0.362, 0.342, 0.356))
     )
+  ),
+  clips = list(
+    folder = "clip-plates", batch = "CP-1103", format = "png",
+    calibration = "stand.calibration.yml",
+    patterns = c("corner.pattern.yml", "clip.pattern.yml"),
+    picture = list(width = 832, height = 624, clutter = 9, pixel = "0.1 mm"),
+    samples = list(
+      A = list(light = c(0.7, 1, 1.6), turn = c(-6, 3, 9)),
+      B = list(missing = c(1, 0, 0), hidden = c(0, 1, 0), damaged = c(0, 0, 1), turn = c(4, -9, 2)),
+      C = list(turn = c(-3, 7, 11))
+    ),
+    faulty = c(sample = 3, field = 2)
   )
 )
 
@@ -31,14 +43,16 @@ demo_products <- list(
 #'
 #' Writes the batches of *Ardlow Works*, a made-up lab, into a folder: alumina beads (8-bit PNG with
 #' an information strip, bright rims, touching beads, one damaged file) and porous diffuser plates
-#' (16-bit TIFF, dark pores, uneven light), each with its batch list, method, calibration and
-#' specification, and `truth.csv` with what is known of every picture; and pictures of known scale
-#' for every way to calibrate: a graticule, scale bars at two magnifications, a tilted grid of dots,
+#' (16-bit TIFF, dark pores, uneven light), and plates of retaining clips (8-bit PNG, shifted and
+#' turned, under- and overexposed, a clip missing, hidden or damaged, other things about, patterns
+#' of what is located), each with its batch list, method, calibration and specification, and
+#' `truth.csv` with what is known of every picture; and pictures of known scale for every way to
+#' calibrate: a graticule, scale bars at two magnifications, a tilted grid of dots,
 #' a TIFF with its scale in the tags, and a JPEG with nothing but a default.
 #'
 #' @param dir Folder to make; it must not exist, or be empty.
-#' @param products Which products, `"beads"` and `"plates"`, and `"scales"`: pictures to calibrate
-#'   on.
+#' @param products Which products, `"beads"`, `"plates"` and `"clips"`, and `"scales"`: pictures to
+#'   calibrate on.
 #' @param samples,fields How many samples per batch and fields per sample, at most 3 each.
 #' @return The folder, invisibly.
 #' @examples
@@ -46,7 +60,9 @@ demo_products <- list(
 #' demo_lab(dir, products = "plates", samples = 1, fields = 1)
 #' list.files(dir, recursive = TRUE)
 #' @export
-demo_lab <- function(dir, products = c("scales", "beads", "plates"), samples = 3, fields = 3) {
+demo_lab <- function(
+  dir, products = c("scales", "beads", "plates", "clips"), samples = 3, fields = 3
+) {
   check_text(dir, "dir")
   check_texts(products, "products", c("scales", names(demo_products)))
   samples <- check_number(samples, "samples", 1, 3, whole = TRUE)
@@ -66,7 +82,7 @@ demo_lab <- function(dir, products = c("scales", "beads", "plates"), samples = 3
 
 make_product <- function(name, product, folder, samples, fields) {
   dir.create(file.path(folder, "images"), recursive = TRUE, showWarnings = FALSE)
-  kit <- c(paste0(name, c(".method.yml", ".spec.yml")), product$calibration)
+  kit <- c(paste0(name, c(".method.yml", ".spec.yml")), product$calibration, product$patterns)
   for (file in system.file("extdata", kit, package = "bemrick", mustWork = TRUE)) {
     write_bytes(file_bytes(file), file.path(folder, basename(file)))
   }
@@ -91,9 +107,9 @@ make_product <- function(name, product, folder, samples, fields) {
 make_picture <- function(name, product, folder, sample, field) {
   own <- lapply(product$samples[[sample]], function(v) if (length(v) > 1) v[[field]] else v)
   seed <- 1000 * match(name, names(demo_products)) + 10 * sample + field
-  picture <- do.call(
-    simulate_field, utils::modifyList(c(product$picture, seed = seed), own, keep.null = TRUE)
-  )
+  given <- utils::modifyList(c(product$picture, seed = seed), own, keep.null = TRUE)
+  if (name == "clips") given$shift <- c(seed %% 23 - 11, seed %% 17 - 8)
+  picture <- do.call(if (name == "clips") simulate_plate else simulate_field, given)
   id <- list(sample = names(product$samples)[sample], field = field)
   image <- paste0(tolower(product$batch), "-", tolower(id$sample), field, ".", product$format)
   file <- file.path(folder, "images", image)
@@ -101,16 +117,33 @@ make_picture <- function(name, product, folder, sample, field) {
   bytes <- demo_bytes(picture)
   # a copy that was broken off, as happens on network drives
   write_bytes(if (isTRUE(unname(faulty))) utils::head(bytes, length(bytes) %/% 2) else bytes, file)
+  row <- c(id, list(image = image, faulty = isTRUE(unname(faulty))))
+  if (name == "clips") return(known_of_plate(picture, id, row))
+  known_of_micrograph(picture, id, row)
+}
+
+# list(objects: a row each; picture: one row), of what was drawn.
+known_of_micrograph <- function(picture, id, row) {
   objects <- picture$truth$objects
   whole_sizes <- objects$ecd_um[objects$whole]
   size <- (rev(dim(picture$pixels)) - c(0, picture$truth$strip_px)) * picture$calibration$pixel
-
   list(
     objects = tibble::tibble(!!!id, objects),
     picture = tibble::tibble(
-      !!!id, image = image, faulty = isTRUE(unname(faulty)), visible = sum(objects$visible),
-      whole = length(whole_sizes), d50_um = stats::median(whole_sizes),
-      porosity = picture$truth$area_fraction, width_um = size[[1]], height_um = size[[2]]
+      !!!row, visible = sum(objects$visible), whole = length(whole_sizes),
+      d50_um = stats::median(whole_sizes), porosity = picture$truth$area_fraction,
+      width_um = size[[1]], height_um = size[[2]]
+    )
+  )
+}
+
+known_of_plate <- function(picture, id, row) {
+  known <- picture$truth
+  list(
+    objects = tibble::tibble(!!!id, known),
+    picture = tibble::tibble(
+      !!!row, clips = nrow(known), hidden = sum(known$state == "hidden"),
+      damaged = sum(known$state == "damaged"), mm_per_px = picture$calibration$pixel[["x"]]
     )
   )
 }
@@ -118,6 +151,10 @@ make_picture <- function(name, product, folder, sample, field) {
 # What a faultless measurement of the readable fields would have found, as a run that judge() can
 # take.
 truth_run <- function(folder, run) {
+  if (is_branched(run)) true_plates(folder, run) else true_micrographs(folder, run)
+}
+
+true_micrographs <- function(folder, run) {
   pictures <- read_result_table(file.path(folder, "truth.csv"))
   objects <- read_result_table(file.path(folder, "truth-objects.csv"))
   batch <- run$fields$batch[1]
@@ -140,6 +177,28 @@ truth_run <- function(folder, run) {
   )
 
   new_run(tibble::tibble(batch = batch, objects), fields, NULL, "um", NULL, NULL)
+}
+
+true_plates <- function(folder, run) {
+  pictures <- read_result_table(file.path(folder, "truth.csv"))
+  clips <- read_result_table(file.path(folder, "truth-objects.csv"))
+  batch <- run$fields$batch[1]
+  clips$pixel <- pictures$mm_per_px[1]
+  row <- tibble::tibble(
+    batch = batch, sample = clips$sample, field = clips$field, branch = "clips", accepted = TRUE,
+    weight = 1
+  )
+  finds <- tibble::tibble(row, score = clips$seen, region_share = as.numeric(clips$state != "damaged"))
+  holes <- tibble::tibble(row, ecd_mm = 2 * plate_shapes$clip[[2]][3] * clips$size_px * clips$pixel)
+  holes$branch <- "holes"
+  fields <- tibble::tibble(
+    batch = batch, sample = rep(pictures$sample, each = 2), field = rep(pictures$field, each = 2),
+    branch = rep(c("clips", "holes"), nrow(pictures)), image = rep(pictures$image, each = 2),
+    status = rep(ifelse(pictures$faulty, "faulty", "measured"), each = 2),
+    reason = rep(ifelse(pictures$faulty, "broken off", ""), each = 2), calibration_uncertainty = 0
+  )
+
+  new_run(holes, fields, NULL, "mm", NULL, NULL, finds = finds, kinds = run$kinds)
 }
 
 demo_bytes <- function(field) {

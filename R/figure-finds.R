@@ -83,17 +83,21 @@ autoplot.bm_finds <- function(object, title = NULL, ...) {
   if (!is.null(title)) check_text(title, "title")
   field <- attr(object, "field")
   pattern <- attr(object, "pattern")
-  groups <- c("accepted", "not accepted")
-  drawn <- drawn_finds(object, field, pattern, groups)
-  colours <- stats::setNames(c(look$accepted, look$rejected), groups)
+  drawn <- drawn_finds(object, field, pattern)
+  colours <- stats::setNames(c(look$accepted, look$rejected), find_groups)
 
   ggplot2::ggplot() +
     picture_layer(veiled(field), top_level(field)) +
     find_marks(drawn, pattern$symmetry != 0) +
-    ggplot2::scale_colour_manual(values = colours, limits = groups, drop = FALSE) +
+    ggplot2::scale_colour_manual(values = colours, limits = find_groups, drop = FALSE) +
     picture_frame(field) +
     ggplot2::labs(title = title %||% pattern$name, subtitle = finds_subtitle(object))
 }
+
+find_groups <- c("accepted", "not accepted")
+
+# More finds are drawn without number and score.
+most_labels <- 60
 
 finds_subtitle <- function(finds) {
   n <- nrow(finds)
@@ -106,9 +110,9 @@ finds_subtitle <- function(finds) {
 }
 
 # Contours, marks of the turn and labels, as tables for drawing.
-drawn_finds <- function(finds, field, pattern, groups) {
+drawn_finds <- function(finds, field, pattern) {
   ratio <- pixel_ratio(field$calibration)
-  group <- ifelse(finds$accepted, groups[1], groups[2])
+  group <- ifelse(finds$accepted, find_groups[1], find_groups[2])
   turn <- ifelse(is.na(finds$turn_deg), 0, finds$turn_deg)
   size <- finds$scale * kernel_levels(pattern, field)$spacing / pattern$spacing
   contours <- lapply(seq_len(nrow(finds)), function(k) {
@@ -129,7 +133,7 @@ drawn_finds <- function(finds, field, pattern, groups) {
   list(contour = do.call(rbind, contours), marks = marks)
 }
 
-find_marks <- function(drawn, turned, most_labels = 60) {
+find_marks <- function(drawn, turned) {
   if (nrow(drawn$marks) == 0) return(list())
   labelled <- if (nrow(drawn$marks) <= most_labels) drawn$marks else drawn$marks[0, ]
   list(

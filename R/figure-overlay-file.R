@@ -5,20 +5,38 @@
 # ten times as long to pack as all the rest to draw.)
 save_overlay <- function(measures, file, title, outlines = outlines_of(measures)) {
   field <- attr(measures, "objects")$mask$field
-  page <- overlay_page(ncol(field$picture), nrow(field$picture), pixel_ratio(field$calibration))
-  capture <- ragg::agg_capture(page$width, page$height, units = "px", res = 144)
-  on.exit(grDevices::dev.off())
-  draw_overlay(measures, outlines, title, page)
-  write_bytes(jpeg::writeJPEG(capture(native = TRUE), quality = 0.92), file)
+  save_drawn(field, file, title, function(page, words) {
+    draw_objects(measures, outlines, field, page, words)
+  })
 }
 
-# The same of finds.
+# The same of finds: the look of autoplot() for them.
 save_finds <- function(finds, file, title) {
   field <- attr(finds, "field")
+  save_drawn(field, file, title, function(page, words) draw_finds(finds, field, page, words))
+}
+
+# Title, picture and scale bar, and over them what `draw(page, words)` draws; it gives the line under
+# the title.
+save_drawn <- function(field, file, title, draw) {
   page <- overlay_page(ncol(field$picture), nrow(field$picture), pixel_ratio(field$calibration))
   capture <- ragg::agg_capture(page$width, page$height, units = "px", res = 144)
   on.exit(grDevices::dev.off())
-  print(ggplot2::autoplot(finds, title))
+  graphics::par(mar = c(0, 0, 0, 0), xpd = NA)
+  graphics::plot.new()
+  graphics::plot.window(c(0, page$width), c(page$height, 0), xaxs = "i", yaxs = "i")
+  at <- page$at
+  size <- page$size
+  graphics::rasterImage(
+    display_raster(field, size), at[1], at[2] + size[2], at[1] + size[1], at[2], interpolate = FALSE
+  )
+  words <- function(x, y, text, points, ...) {
+    graphics::text(x, y, text, cex = points / graphics::par("ps"), col = look$ink, ...)
+  }
+  words(at[1], 22, title, 12, font = 2, adj = c(0, 0.5))
+  said <- draw(page, words)
+  words(at[1], 48, said, 9.5, adj = c(0, 0.5))
+  draw_scale_bar(field, page$x, page$y)
   write_bytes(jpeg::writeJPEG(capture(native = TRUE), quality = 0.92), file)
 }
 
@@ -33,33 +51,44 @@ overlay_page <- function(width, height, ratio) {
   )
 }
 
-draw_overlay <- function(measures, outlines, title, page) {
-  before <- graphics::par(mar = c(0, 0, 0, 0), xpd = NA)
-  on.exit(graphics::par(before))
-  graphics::plot.new()
-  graphics::plot.window(c(0, page$width), c(page$height, 0), xaxs = "i", yaxs = "i")
-
-  field <- attr(measures, "objects")$mask$field
-  width <- ncol(field$picture)
-  height <- nrow(field$picture)
-  at <- page$at
-  size <- page$size
-  graphics::rasterImage(
-    display_raster(field, size), at[1], at[2] + size[2], at[1] + size[1], at[2], interpolate = FALSE
-  )
+draw_objects <- function(measures, outlines, field, page, words) {
   shown <- object_groups(measures, NULL)
   draw_outlines(outlines, measures$id, shown, page$x, page$y)
   numbers <- thin_numbers(
-    numbered_objects(measures), width, height, pixel_ratio(field$calibration)
+    numbered_objects(measures), ncol(field$picture), nrow(field$picture),
+    pixel_ratio(field$calibration)
   )
   draw_numbers(numbers, page$x, page$y)
-  draw_scale_bar(field, page$x, page$y)
-  words <- function(x, y, text, points, ...) {
-    graphics::text(x, y, text, cex = points / graphics::par("ps"), col = look$ink, ...)
-  }
-  words(at[1], 22, title, 12, font = 2, adj = c(0, 0.5))
-  words(at[1], 48, overlay_subtitle(measures, nrow(numbers)), 9.5, adj = c(0, 0.5))
   draw_groups(shown, page$height - 22, words)
+  overlay_subtitle(measures, nrow(numbers))
+}
+
+draw_finds <- function(finds, field, page, words) {
+  shown <- list(
+    colours = stats::setNames(c(look$accepted, look$rejected), find_groups), lines = c(1, 3)
+  )
+  draw_groups(shown, page$height - 22, words)
+  said <- finds_subtitle(finds)
+  if (nrow(finds) == 0) return(said)
+  drawn <- drawn_finds(finds, field, attr(finds, "pattern"))
+  lines <- function(t, ...) {
+    graphics::segments(page$x(t$x), page$y(t$y), page$x(t$x_end), page$y(t$y_end), ...)
+  }
+  lines(drawn$contour, col = shown$colours[drawn$contour$group], lwd = 2.1)
+  marks <- drawn$marks
+  if (attr(finds, "pattern")$symmetry != 0) lines(marks, col = look$mark, lwd = 1.7)
+  graphics::points(page$x(marks$x), page$y(marks$y), pch = 16, cex = 0.7, col = look$mark)
+  if (nrow(marks) <= most_labels) draw_labels(marks, page)
+  said
+}
+
+draw_labels <- function(marks, page) {
+  size <- 7 / graphics::par("ps")
+  half <- graphics::strwidth(marks$label, cex = size) / 2 + 3
+  x <- page$x(marks$x)
+  y <- page$y(marks$y_label)
+  graphics::rect(x - half, y - 9, x + half, y + 9, col = look$paper, border = NA)
+  graphics::text(x, y, marks$label, cex = size, col = look$ink)
 }
 
 # The picture at the size it is shown in, as the device takes it.

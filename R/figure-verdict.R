@@ -102,7 +102,9 @@ strip_rows <- function(limits) {
     is.na(limits$min), only_max, ifelse(is.na(limits$max), only_min, limits$max - limits$min)
   )
   exact <- !is.na(limits$min) & !is.na(limits$max) & limits$min == limits$max
-  apart <- stats::ave(abs(limits$value - limits$min), panel, FUN = function(x) max(x, 1, na.rm = TRUE))
+  apart <- stats::ave(
+    abs(limits$value - limits$min), panel, FUN = function(x) max(x, 1, na.rm = TRUE)
+  )
   width <- ifelse(exact, 2 * apart, width)
   width <- ifelse(width > 0, width, 1)
   base <- ifelse(is.na(limits$min), limits$max - width, limits$min)

@@ -67,6 +67,10 @@ worst <- function(verdicts) {
   if (any(verdicts == "fail")) "fail" else if (any(verdicts == "undecided")) "undecided" else "pass"
 }
 
+mildest <- function(verdicts) {
+  if (any(verdicts == "pass")) "pass" else if (any(verdicts == "undecided")) "undecided" else "fail"
+}
+
 unmet_needs <- function(needs, evidence, all_fields) {
   fields <- nrow(evidence$fields)
   objects <- nrow(evidence$objects)
@@ -133,9 +137,7 @@ judge_check <- function(check, judged) {
   }
   parts <- lapply(check$of, judge_check, judged = judged)
   verdicts <- vapply(parts, function(p) p$verdict, "")
-  verdict <- if (check$rule == "all_of") worst(verdicts) else if (any(verdicts == "pass")) {
-    "pass"
-  } else if (any(verdicts == "undecided")) "undecided" else "fail"
+  verdict <- if (check$rule == "all_of") worst(verdicts) else mildest(verdicts)
   if (verdict == "pass") return(list(verdict = verdict))
   why <- paste(unlist(lapply(parts, function(p) p$why)), collapse = " and ")
   if (check$rule == "any_of") why <- paste("no alternative is met:", why)

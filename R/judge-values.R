@@ -1,23 +1,25 @@
 # The quantities a specification can limit, computed from the evidence of a field, a sample or a
-# batch: list(fields, objects (accepted ones), unit, uncertainty (of the calibration), threshold (of
+# batch: list(fields, objects (accepted rows), kind (of the rows), unit, uncertainty (of the calibration), threshold (of
 # the area fraction, as a share of it), shift (how far every edge may lie off, in the unit),
 # count_error (objects), repeatability, alone). Values and intervals in base units (um, um2, per
 # um2, shares).
 
 # What a method must measure for a specification is looked at before any picture is.
 check_measured <- function(spec, methods, kinds) {
-  for (limit in limits_of_branches(spec$limits, kinds)) {
-    if (is.null(limit$args$of)) next
-    for (method in unique(methods)) {
-      if (!is_measured(limit$args$of, chain_of(method, limit$branch))) not_measured(limit)
-    }
+  measured <- function(measure, branch) {
+    all(vapply(unique(methods), function(m) is_measured(measure, chain_of(m, branch)), NA))
+  }
+  for (limit in limits_of_branches(spec$limits, kinds, measured)) {
+    of <- limit$args$of
+    if (!is.null(of) && !measured(of, limit$branch)) not_measured(limit)
   }
   invisible(spec)
 }
 
 # The limits, each with the branch that it is meant for: the one it names, or the only one whose
-# rows have its measure. `kinds`: of each branch by its name, "" where there are no branches.
-limits_of_branches <- function(limits, kinds, call = rlang::caller_env()) {
+# rows have its measure. `kinds`: of each branch by its name, "" where there are no branches;
+# `measured(measure, branch)`: whether it was.
+limits_of_branches <- function(limits, kinds, measured, call = rlang::caller_env()) {
   lapply(limits, function(limit) {
     can <- limit_kinds[[limit$name]]$kinds %||% measure_table[[limit$args$of]]$of
     fit <- names(kinds)[kinds %in% can]
@@ -26,6 +28,10 @@ limits_of_branches <- function(limits, kinds, call = rlang::caller_env()) {
       fit <- intersect(limit$branch, fit)
     }
     if (length(fit) == 0) no_such_rows(limit, kinds, call)
+    if (length(fit) > 1 && !is.null(limit$args$of)) {
+      done <- vapply(fit, measured, NA, measure = limit$args$of)
+      if (any(done)) fit <- fit[done]
+    }
     if (length(fit) > 1) {
       bm_abort(
         c(
@@ -70,12 +76,15 @@ limited_quantity <- function(limit, evidence, confidence) {
     ),
     quantity_of_objects(limit, evidence, confidence)
   )
-  of_objects <- !is.null(limit$args$of)
-  if (of_objects && limit$bound == "share") {
+  of_rows <- !is.null(limit$args$of)
+  if (of_rows && limit$bound == "share" && !all_seen(evidence)) {
     found <- open_zero_share(found, nrow(evidence$objects), confidence)
   }
   found
 }
+
+# The parts in a picture are all there are of them; objects stand for others like them.
+all_seen <- function(evidence) evidence$alone && identical(evidence$kind, "finds")
 
 no_parts <- function(calibration = 0, threshold = 0, repeatability = 0) {
   c(calibration = calibration, threshold = threshold, repeatability = repeatability)
@@ -121,7 +130,9 @@ quantity_of_objects <- function(limit, evidence, confidence) {
   larger <- power * evidence$uncertainty
   edges_at <- function(shift) grown_values(objects, of, shift, evidence$unit)
   value <- statistic_value(statistic(x))
-  sampling <- sampling_part(statistic(x), objects$field[known][order(x[known])], evidence$alone)
+  sampling <- if (all_seen(evidence)) nothing_sampled() else sampling_part(
+    statistic(x), objects$field[known][order(x[known])], evidence$alone
+  )
   parts <- no_parts(
     moved(x * (1 + larger), x * (1 - larger)),
     if (evidence$shift > 0) moved(edges_at(evidence$shift), edges_at(-evidence$shift)) else 0,

@@ -64,8 +64,10 @@ judge <- function(x, spec) {
   check_class(spec, "bm_spec", "specification", "Read one with {.fn read_spec}.")
 
   run <- run_to_judge(x)
-  spec$limits <- limits_of_branches(spec$limits, run$kinds)
   parts <- sapply(names(run$kinds), part_of_run, run = run, simplify = FALSE)
+  spec$limits <- limits_of_branches(spec$limits, run$kinds, function(measure, branch) {
+    measure_column(measure, run$unit) %in% names(rows_of_run(of_branch(parts, branch)))
+  })
   samples <- unique(run$fields[c("batch", "sample")])
   judged <- lapply(seq_len(nrow(samples)), function(k) judge_sample(parts, samples[k, ], spec))
   by_sample <- bind_parts(judged, "sample")
@@ -197,7 +199,7 @@ judge_pictures <- function(parts, id, same, spec) {
   )
 }
 
-# list(judged, row, why)
+# One picture against the limits `ours`. list(judged, row of the table, why)
 judge_picture <- function(parts, id, image, ours, same, spec) {
   here <- function(table) same(table) & table$field == id$field
   needed <- names(parts) %in% vapply(ours, function(l) l$branch, "")
@@ -230,7 +232,7 @@ judge_picture <- function(parts, id, image, ours, same, spec) {
 evidence_of <- function(run, same, spec, alone = FALSE) {
   fields <- run$fields[same(run$fields) & run$fields$status == "measured", ]
   list(
-    fields = fields, objects = accepted_rows(run, same),
+    fields = fields, objects = accepted_rows(run, same), kind = run$kinds[[1]],
     unit = run$unit, uncertainty = max(0, fields$calibration_uncertainty),
     threshold = threshold_part(fields), shift = edge_shift(fields, run$unit),
     count_error = sum(fields[["count_threshold_uncertainty"]], na.rm = TRUE),

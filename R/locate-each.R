@@ -2,9 +2,9 @@
 
 #' Measure at every find
 #'
-#' Does the same steps in the frame of every accepted find, within a region that moves and turns with
-#' the part, and puts the tables together: thresholds are found for each part by itself, and every
-#' row carries the number of its find. Only the pixels round the region are looked at.
+#' Does the same steps in the frame of every accepted find, within a region that moves and turns
+#' with the part, and puts the tables together: thresholds are found for each part by itself, and
+#' every row carries the number of its find. Only the pixels round the region are looked at.
 #'
 #' In a method the steps after `at_each` are those that are done at every find:
 #' ```yaml
@@ -152,8 +152,8 @@ joined_mask <- function(parts, field, trail) {
   }
   field$outside <- outside
   new_mask(
-    pixels, field, masks[[1]]$phase, common_level(masks, "low", -Inf), common_level(masks, "high", Inf),
-    trail
+    pixels, field, masks[[1]]$phase, common_level(masks, "low", -Inf),
+    common_level(masks, "high", Inf), trail
   )
 }
 

@@ -40,7 +40,8 @@ follow_pattern <- function(
     score = score, turn = turn, scale = scale, contrast = contrast, prefer = prefer
   )
   field$trail <- add_step(field$trail, "follow_pattern", args, list(
-    x = find$x_px, y = find$y_px, turn = field$frame$turn * 180 / pi, scale = find$scale, score = find$score
+    x = find$x_px, y = find$y_px, turn = field$frame$turn * 180 / pi, scale = find$scale,
+    score = find$score
   ))
 
   field

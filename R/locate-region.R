@@ -17,8 +17,8 @@
 #'   seen) and `region_seen` (share of the region that lies in the picture and in the sample).
 #'   Measuring again replaces them.
 #' @section Errors: Class `bemrick_error_region` when the region is none, or holds no pixel;
-#'   `bemrick_error_argument` for grey levels the wrong way round, and where neither `low` nor `high`
-#'   is given.
+#'   `bemrick_error_argument` for grey levels the wrong way round, and where neither `low` nor
+#'   `high` is given.
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
 #' finds <- locate_pattern(field, teach_pattern(field, region_box(10, 10, 190, 140)))

@@ -1,12 +1,12 @@
 #' Measure a ring round every object or find
 #'
-#' How much of the ring round each object, or located part, lies within a range of grey levels: whether something that
-#' must be there is there, such as solder round a pin, or a rim round a hole. Limits on the share,
-#' by [accept_objects()] or a specification, make it a check.
+#' How much of the ring round each object, or located part, lies within a range of grey levels:
+#' whether something that must be there is there, such as solder round a pin, or a rim round a hole.
+#' Limits on the share, by [accept_objects()], [accept_finds()] or a specification, make it a check.
 #'
-#' The ring lies about the centroid of an object, or the reference of a find, in the picture as the steps before have left it. What of it
-#' lies beyond the frame, or in the excluded area, does not count; `ring_seen` says how much is
-#' left.
+#' The ring lies about the centroid of an object, or the reference of a find, in the picture as the
+#' steps before have left it. What of it lies beyond the frame, or in the excluded area, does not
+#' count; `ring_seen` says how much is left.
 #'
 #' @param measures A `bm_measures` or `bm_finds`.
 #' @param inner,outer Radii of the ring; an inner one of 0 makes it a circle. Numbers are in pixels,

@@ -4,7 +4,9 @@
 kind_of_rows <- function(table) names(row_kinds)[row_kinds %in% class(table)]
 
 # The field they were found in.
-field_of_rows <- function(table) attr(table, "field", exact = TRUE) %||% attr(table, "objects")$mask$field
+field_of_rows <- function(table) {
+  attr(table, "field", exact = TRUE) %||% attr(table, "objects")$mask$field
+}
 
 check_rows <- function(x, call = rlang::caller_env()) {
   if (inherits(x, row_kinds)) return(invisible(x))

@@ -2,8 +2,8 @@
 
 # A measure: the power of the length unit in it, what it is, and its value from what the kernels
 # find of all objects (`m`; the name of what they find, when that is all). A measure without a value
-# was not asked for. `of`: the kinds of rows that have it; `by`: what measures it on request, a step,
-# or an argument of measure_objects().
+# was not asked for. `of`: the kinds of rows that have it; `by`: what measures it on request, a
+# step, or an argument of measure_objects().
 new_measure <- function(power, definition, value, suffix = NULL, of = "objects", by = NULL) {
   list(power = power, definition = definition, value = value, suffix = suffix, of = of, by = by)
 }
@@ -196,8 +196,8 @@ measures_of_kind <- function(kind) {
 #' What each measure means
 #'
 #' @return A tibble with `measure` (the name used in limits), `dimension` (`length`,
-#'   `area`, `none`), `of` (the kinds of rows that have it: `objects`, `finds`) and `definition`. Columns of tables carry the unit behind the name: `ecd_um`,
-#'   `area_um2`.
+#'   `area`, `none`), `of` (the kinds of rows that have it: `objects`, `finds`) and `definition`.
+#'   Columns of tables carry the unit behind the name: `ecd_um`, `area_um2`.
 #' @details Lengths grow with the pixel size, areas with its square, ratios do not change; turning a
 #'   picture by a quarter leaves all but position, box and orientation as they are.
 #' @examples

@@ -25,7 +25,7 @@ as_tibble.bm_method <- function(x, ...) {
   )
 }
 
-# `steps` is the trunk; `branches`, by name, are what follows it, each on its own. NULL: no branches.
+# `steps` is the trunk; `branches`, by name, are what follows it, each on its own; NULL for none.
 new_method <- function(
   steps, title, objects, file = NULL, sha256 = NULL, report = NULL, branches = NULL
 ) {

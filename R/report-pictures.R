@@ -9,7 +9,7 @@ sample_pictures <- function(run, id, classes, measures) {
     distribution = if (nrow(accepted) > 1) {
       report_distributions(accepted, run, where, classes, measures)
     },
-    histogram = if (nrow(good) > 0) {
+    histogram = if (nrow(good) > 0 && run$kinds == "objects") {
       levels <- histogram_figure(
         field_histograms(run, good), field_levels(good), ggplot2::vars(.data$field)
       )

@@ -11,9 +11,9 @@ run_file <- "run.json"
 owner_file <- "owner.json"
 
 result_names <- c(
-  paste0(names(row_kinds), ".csv"), "fields.csv", "samples.csv", "batches.csv", "verdicts.csv", "pictures.csv",
-  "budget.csv",
-  "grey_levels.csv", run_file, "outlines", "overlays", "report.html", owner_file
+  paste0(names(row_kinds), ".csv"), "fields.csv", "samples.csv", "batches.csv", "verdicts.csv",
+  "pictures.csv", "budget.csv", "grey_levels.csv", run_file, "outlines", "overlays", "report.html",
+  owner_file
 )
 
 part_of <- function(out) paste0(out, ".part")

@@ -35,7 +35,9 @@ read_run <- function(dir) {
     finds = rows("finds"), kinds = kinds
   )
   check_counts(run, dir)
-  if (file.exists(file.path(dir, "verdicts.csv"))) run$verdict <- read_verdict(dir, provenance, kinds)
+  if (file.exists(file.path(dir, "verdicts.csv"))) {
+    run$verdict <- read_verdict(dir, provenance, kinds)
+  }
   run$dir <- dir
 
   run
@@ -99,8 +101,9 @@ one_row_a_sample <- function(samples, kinds) {
 # Columns that hold text; all others are numbers, or TRUE and FALSE. What a list had of its own is
 # text as well.
 text_columns <- c(
-  "batch", "sample", "field", "branch", "image", "status", "reason", "warnings", "by_hand", "calibration",
-  "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part", "decided_by",
+  "batch", "sample", "field", "branch", "image", "status", "reason", "warnings", "by_hand",
+  "calibration", "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part",
+  "decided_by",
   "suspected", "failed"
 )
 
@@ -197,22 +200,26 @@ check_counts <- function(run, dir, call = rlang::caller_env()) {
 check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
   good <- is.list(provenance) && rlang::is_string(provenance$bemrick, "run 1") &&
     rlang::is_string(provenance$started) &&
-    isTRUE(provenance$unit %in% c("px", names(length_in_um))) &&
-    is_specification(provenance$specification) &&
-    all_records(
-      provenance$methods, c("title", "file", "sha256"),
-      function(m) all_records(m$steps) && all_records(m$branches, more = is_chain)
-    ) && is_branch_record(provenance$branches) && all_records(provenance$calibrations, c("file", "name", "sha256", "unit", "found")) &&
-    all_records(provenance$pictures, c("path", "channel"), function(p) {
-      is.null(p$method) || isTRUE(p$method %in% seq_along(provenance$methods))
-    })
+    isTRUE(provenance$unit %in% c("px", names(length_in_um))) && are_records(provenance)
   if (!good) {
     bm_abort("{.file {run_file}} in {.file {dir}} is damaged.", "file_content", call = call)
   }
   provenance
 }
 
-is_chain <- function(steps) all_records(steps)
+are_records <- function(p) {
+  is_specification(p$specification) && are_methods(p$methods) && is_branch_record(p$branches) &&
+    all_records(p$calibrations, c("file", "name", "sha256", "unit", "found")) &&
+    all_records(p$pictures, c("path", "channel"), function(picture) {
+      is.null(picture$method) || isTRUE(picture$method %in% seq_along(p$methods))
+    })
+}
+
+are_methods <- function(methods) {
+  all_records(methods, c("title", "file", "sha256"), function(m) {
+    all_records(m$steps) && all_records(m$branches, more = function(steps) all_records(steps))
+  })
+}
 
 is_branch_record <- function(branches) {
   if (is.null(branches)) return(TRUE)

@@ -21,8 +21,8 @@ as_tibble.bm_run <- function(x, ...) {
 }
 
 # `objects`, `finds`: the rows of each kind, `finds` NULL where no branch locates. `kinds`: the kind
-# of rows of each branch by its name, "" where there are no branches. With branches all tables have a
-# column `branch`.
+# of rows of each branch by its name, "" where there are no branches. With branches all tables have
+# a column `branch`.
 new_run <- function(
   objects, fields, histograms, unit, provenance, method, verdict = NULL, finds = NULL,
   kinds = stats::setNames("objects", "")

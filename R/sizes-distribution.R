@@ -29,8 +29,8 @@ weight_powers <- c(number = 0, length = 1, area = 2, volume = 3)
 #' The distribution of a measure over the accepted objects, each counted with its edge weight, by
 #' number or weighted by length, area or volume (ISO 9276-1: r = 0, 1, 2, 3).
 #'
-#' @param measures A `bm_measures` or `bm_finds`; or a `bm_run` (see [run_batch()]), whose fields are
-#'   pooled.
+#' @param measures A `bm_measures` or `bm_finds`; or a `bm_run` (see [run_batch()]), whose fields
+#'   are pooled.
 #' @param of Measure, see [measure_definitions()].
 #' @param weight `"number"`, `"length"`, `"area"` or `"volume"`.
 #' @param classes Classes of the histogram: `"auto"` (equal widths by Freedman & Diaconis 1981),

@@ -22,7 +22,11 @@ limit_kinds <- list(
   ),
   largest = list(
     args = list(of = "ecd"), bound = "measure", label = function(a) paste("largest", a$of),
-    statistic = function(x, share, a, size) largest_statistic(x)
+    statistic = function(x, share, a, size) extreme_statistic(x, max)
+  ),
+  smallest = list(
+    args = list(of = "ecd"), bound = "measure", label = function(a) paste("smallest", a$of),
+    statistic = function(x, share, a, size) extreme_statistic(x, min)
   ),
   share_above = list(
     args = list(size = NULL, weight = "number", of = "ecd"), bound = "share",
@@ -142,7 +146,8 @@ read_limit <- function(given, where) {
   if (!is.null(given$branch)) check_text(given$branch, paste0("branch of ", name, where))
 
   list(
-    name = name, branch = given$branch, args = args, label = kind$label(args), bound = kind$bound, per = per,
+    name = name, branch = given$branch, args = args, label = kind$label(args), bound = kind$bound,
+    per = per,
     where = where, unit = if (length(units)) units[[1]] else "", min = bounds$min, max = bounds$max,
     warn_min = bounds$warn_min, warn_max = bounds$warn_max
   )

@@ -57,7 +57,8 @@ spec_keys <- c("bemrick", "product", "decision", "needs", "batch", "limits")
 #' * `batch: all` (the default: every sample must pass), `batch: {at_least: 2}` or `batch: mean`
 #'   (limits are held against the mean of the samples).
 #' * `limits`: a list of `porosity`, `percentile` (`p`, `weight`, `of`), `mean` (`weight`, `of`: by
-#'   number D\[1,0\], by length D\[2,1\], by area D\[3,2\], by volume D\[4,3\]), `largest` (`of`),
+#'   number D\[1,0\], by length D\[2,1\], by area D\[3,2\], by volume D\[4,3\]), `largest` and
+#'   `smallest` (`of`),
 #'   `share_above` and `share_below` (`size`, `weight`, `of`), `share_between` (`from`, `to`,
 #'   `weight`, `of`), `count` (accepted objects) and `count_per_area`; `of` is any measure
 #'   ([measure_definitions()]). Each has `min`, `max` or both, with units (`36 %`, `55 um`, `900

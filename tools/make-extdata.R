@@ -1,5 +1,5 @@
-# Draws the pictures that ship with the package (inst/extdata): one of each product of the demo lab,
-# smaller.
+# Draws the pictures that ship with the package (inst/extdata), one of each product of the demo lab,
+# and teaches the patterns of the clip plates.
 library(bemrick)
 beads <- simulate_field(
   width = 800, height = 600, count = 110, diameter = "24 um", spread = 1.18, pixel = "0.6 um",
@@ -14,3 +14,14 @@ plate <- simulate_field(
 tiff::writeTIFF(
   plate$pixels / 65535, "inst/extdata/plate.tif", bits.per.sample = 16L, compression = "deflate"
 )
+straight <- simulate_plate(turns = 0, clutter = 0, noise = 2, seed = 1)
+png::writePNG(straight$pixels / 255, "inst/extdata/clip-plate.png")
+straight <- calibrate(
+  read_field("inst/extdata/clip-plate.png"), read_calibration("inst/extdata/stand.calibration.yml")
+)
+teach <- function(box, name) {
+  pattern <- teach_pattern(straight, do.call(region_box, as.list(box)), name)
+  write_pattern(pattern, file.path("inst/extdata", paste0(name, ".pattern.yml")), replace = TRUE)
+}
+teach(c(182, 142, 274, 200), "clip")
+teach(c(80, 100, 155, 175), "corner")

@@ -208,7 +208,7 @@ test_that("limits may name branches, be put in groups, and say exactly how many"
     "    - count: {max: 9, per: field}")
   refused("branch", "  - count: {min: 1, branch: [a, b]}")
   kinds <- c(clips = "finds", pores = "objects", beads = "objects")
-  limits <- function(...) limits_of_branches(spec(...)$limits, kinds)
+  limits <- function(...) limits_of_branches(spec(...)$limits, kinds, function(m, b) m == "ecd" || b == "clips")
   expect_equal(limits("  - mean: {of: score, min: 0.9}")[[1]]$branch, "clips")
   expect_equal(limits("  - mean: {of: score, min: 0.9}")[[1]]$label, "clips: mean score by number")
   expect_error(limits("  - count: {min: 3}"), "several branches", class = "bemrick_error_file_content")
@@ -216,7 +216,10 @@ test_that("limits may name branches, be put in groups, and say exactly how many"
   expect_error(limits("  - mean: {branch: pores, of: score, min: 0.9}"), "pores.*gives objects",
     class = "bemrick_error_file_content")
   expect_error(limits("  - count: {branch: clip, min: 3}"), "clips", class = "bemrick_error_unknown_name")
-  plain <- limits_of_branches(spec("  - count: {min: 3}")$limits, stats::setNames("objects", ""))
+  expect_equal(limits("  - smallest: {of: region_share, min: 0.9}")[[1]]$branch, "clips")
+  plain <- limits_of_branches(
+    spec("  - count: {min: 3}")$limits, stats::setNames("objects", ""), function(...) TRUE
+  )
   expect_equal(plain[[1]]$branch, "")
   expect_equal(plain[[1]]$label, "count")
 })
