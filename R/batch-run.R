@@ -211,7 +211,8 @@ one_unit <- function(calibrations, unit = NULL, call = rlang::caller_env()) {
 # What a field leaves in the results folder while its pixels are at hand.
 write_tables_files <- function(tables, row, names, staging) {
   for (k in which(!vapply(tables, is.null, NA))) {
-    title <- trimws(paste(basename(row$image), names(tables)[k]))
+    branch <- names(tables)[k]
+    title <- paste0(basename(row$image), if (branch != "") ": ", branch)
     overlay <- file.path(staging, "overlays", paste0(names[k], ".jpg"))
     if (kind_of_rows(tables[[k]]) == "finds") {
       save_finds(tables[[k]], overlay, title)

@@ -53,6 +53,7 @@ autoplot.bm_limit <- function(object, ...) {
     ggplot2::scale_colour_manual(
       values = c(`bad passed` = look$fail, `good left out` = look$pass)
     ) +
+    ggplot2::scale_y_continuous(breaks = function(v) unique(floor(pretty(v)))) +
     scale() +
     ggplot2::labs(x = measure_axis(object$measure, object$unit), y = "wrong with this limit") +
     look_theme()
@@ -79,14 +80,22 @@ spread_apart <- function(value, state) {
   as.integer(state) + ((turn * 0.618) %% 1 - 0.5) * 0.6
 }
 
+# What a limit anywhere between `ends` would get wrong: it changes at the values themselves.
 wrong_steps <- function(limit, ends) {
-  t <- limit$choices
-  t <- rbind(t, t[nrow(t), ])
-  t$limit[nrow(t)] <- ends[2]
+  sign <- if (limit$side == "above") 1 else -1
+  at <- sort(unique(c(ends, limit$good, limit$bad)))
+  middle <- sign * (at[-1] + at[-length(at)]) / 2
+  count <- function(values, passed) {
+    n <- vapply(middle, function(t) {
+      passes <- sum(sign * values <= t)
+      if (passed) passes else length(values) - passes
+    }, 0)
+    c(n, n[length(n)])
+  }
   states <- c("good left out", "bad passed")
   data.frame(
-    limit = rep(t$limit, 2), wrong = c(t$wrong_good, t$wrong_bad),
-    state = rep(states, each = nrow(t))
+    limit = rep(at, 2), wrong = c(count(limit$good, FALSE), count(limit$bad, TRUE)),
+    state = rep(states, each = length(at))
   )
 }
 

@@ -104,7 +104,7 @@ text_columns <- c(
   "batch", "sample", "field", "branch", "image", "status", "reason", "warnings", "by_hand",
   "calibration", "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part",
   "decided_by",
-  "suspected", "failed"
+  "suspected", "failed", "state"
 )
 
 # What every table must hold; more may be there.

@@ -139,7 +139,7 @@ parts_of_plate <- function(width, height, turn, shift, turns, states, clutter) {
 
 # Washers and bars at random places, clear of clips and mark.
 things_about <- function(clips, mark, width, height, count) {
-  size <- clips$size[1] %||% (0.096 * width)
+  size <- 0.096 * width  # of a clip
   kept <- rbind(clips, mark)
   out <- NULL
   for (try in seq_len(50 * count)) {

@@ -1,7 +1,7 @@
 test_that("every readable demo picture is measured close to its truth", {
   dir <- tempfile("lab-")
   demo_lab(dir, samples = 1, fields = 2)
-  for (product in names(demo_products)) {
+  for (product in c("beads", "plates")) {
     lab <- file.path(dir, demo_products[[product]]$folder)
     run <- run_batch(file.path(lab, "batch.csv"), file.path(lab, paste0(product, ".method.yml")))
     truth <- utils::read.csv(file.path(lab, "truth.csv"))
@@ -17,6 +17,44 @@ test_that("every readable demo picture is measured close to its truth", {
     )$limits
     expect_false(anyNA(known$value))
   }
+})
+
+test_that("every clip of the demo's plates is found, and what is wrong with some is told", {
+  dir <- withr::local_tempdir()
+  lab <- file.path(dir, "lab")
+  demo_lab(lab, products = "clips")
+  folder <- file.path(lab, "clip-plates")
+  run <- run_batch(
+    file.path(folder, "batch.csv"), file.path(folder, "clips.method.yml"),
+    file.path(folder, "clips.spec.yml")
+  )
+  truth <- utils::read.csv(file.path(folder, "truth.csv"))
+  clips <- take_branch(run, "clips")
+  expect_equal(clips$fields$accepted[!truth$faulty], truth$clips[!truth$faulty])
+  expect_equal(run$verdict$samples$verdict, c("pass", "fail", "undecided"))
+  expect_equal(
+    run$verdict$pictures$verdict, c(rep("pass", 3), rep("fail", 3), "pass", "undecided", "pass")
+  )
+  expect_equal(
+    run$verdict$pictures$failed[4:6],
+    c("clips: count", "clips: smallest score", "clips: smallest region_share")
+  )
+  # each find lies on a clip of the truth, and the whole ones score whole
+  known <- utils::read.csv(file.path(folder, "truth-objects.csv"))
+  for (k in which(!truth$faulty)) {
+    same <- known$sample == truth$sample[k] & known$field == truth$field[k]
+    finds <- clips$finds[own_rows(clips$finds, clips$fields[k, ]), ]
+    apart <- outer(finds$x_px, known$x_px[same], "-")^2 + outer(finds$y_px, known$y_px[same], "-")^2
+    expect_true(all(sqrt(apply(apart, 1, min)) < 12))  # the reference is not the middle
+    expect_equal(sort(apply(apart, 1, which.min)), seq_len(sum(same)))
+    seen <- known$seen[same][apply(apart, 1, which.min)]
+    expect_lt(max(abs(finds$score - seen)), 0.06)
+  }
+  judged <- judge(truth_run(folder, run), read_spec(file.path(folder, "clips.spec.yml")))
+  expect_equal(judged$pictures$verdict, run$verdict$pictures$verdict)
+  expect_false(anyNA(judged$limits$value))
+  holes <- run$verdict$limits[grepl("holes", run$verdict$limits$quantity), ]
+  expect_lt(max(abs(holes$value / judged$limits$value[grepl("holes", judged$limits$quantity)] - 1)), 0.02)
 })
 
 test_that("the broken file of the demo is broken, and its sample undecided", {

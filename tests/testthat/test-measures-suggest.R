@@ -43,3 +43,53 @@ test_that("each object on the wrong side counts once, and of equally good limits
   )
   expect_match(format(suggest_limits(table_of(1, 5), table_of(5, 9), "ecd"))[1], ", gap 0$")
 })
+
+finds_scored <- function(...) {
+  finds <- no_finds(as_field(matrix(0, 20, 20)))
+  score <- c(...)
+  table <- tibble::as_tibble(finds)[rep(NA_integer_, length(score)), ]
+  table$id <- seq_along(score)
+  table$score <- score
+  table$accepted <- TRUE
+  new_finds(table, attr(finds, "field"), attr(finds, "pattern"), list())
+}
+
+test_that("scores of finds are parted like sizes of objects, several pictures together", {
+  found <- suggest_limits(
+    list(finds_scored(0.9, 0.95), finds_scored(0.86)), finds_scored(0.3, 0.42), "score"
+  )
+  expect_equal(found$side, "below")
+  expect_equal(found$limit, 0.64)
+  expect_equal(found$gap, 0.44)
+  choices <- tibble::as_tibble(found)
+  expect_equal(order(choices$limit), seq_len(nrow(choices)))
+  at <- choices[which.min(abs(choices$limit - 0.64)), ]
+  expect_equal(c(at$wrong_good, at$wrong_bad), c(0, 0))
+  # every choice by counting
+  for (k in seq_len(nrow(choices))) {
+    t <- choices$limit[k]
+    expect_equal(choices$wrong_good[k], sum(c(0.9, 0.95, 0.86) < t))
+    expect_equal(choices$wrong_bad[k], sum(c(0.3, 0.42) >= t))
+  }
+  expect_error(
+    suggest_limits(finds_scored(0.9), table_of(1), "score"), "different units|not measured",
+    class = "bemrick_error_argument"
+  )
+})
+
+test_that("a limit set by hand is looked at: at the last that passes, or with nothing bad", {
+  good <- finds_scored(0.9, 0.95, 0.86)
+  bad <- finds_scored(0.3, 0.42)
+  set <- function(limit, bad = NULL) suggest_limits(good, bad, "score", limit)
+  expect_warning(set(0.85, bad), "last good value", class = "bemrick_warning_limit")
+  expect_silent(middle <- set(0.64, bad))
+  expect_equal(middle$limit, 0.64)
+  expect_equal(c(middle$wrong_good, middle$wrong_bad), c(0, 0))
+  expect_equal(set(0.4, bad)[c("wrong_good", "wrong_bad")], list(wrong_good = 0, wrong_bad = 1))
+  alone <- expect_warning(set(0.5), "Nothing bad was shown", class = "bemrick_warning_limit")
+  said <- suppressWarnings(set(0.5))
+  expect_true(is.na(said$gap))
+  expect_match(format(said)[1], "nothing bad was shown")
+  expect_error(suggest_limits(good, NULL, "score"), "Give `bad`", class = "bemrick_error_argument")
+  expect_error(suggest_limits(good, bad, "solidity"), "not measured", class = "bemrick_error_argument")
+})
