@@ -188,7 +188,8 @@ true_plates <- function(folder, run) {
     batch = batch, sample = clips$sample, field = clips$field, branch = "clips", accepted = TRUE,
     weight = 1
   )
-  finds <- tibble::tibble(row, score = clips$seen, region_share = as.numeric(clips$state != "damaged"))
+  sound <- as.numeric(clips$state != "damaged")
+  finds <- tibble::tibble(row, score = clips$seen, region_share = sound)
   holes <- tibble::tibble(row, ecd_mm = 2 * plate_shapes$clip[[2]][3] * clips$size_px * clips$pixel)
   holes$branch <- "holes"
   fields <- tibble::tibble(

@@ -31,7 +31,8 @@ autoplot.bm_limit <- function(object, ...) {
   scale <- function(...) {
     ggplot2::scale_x_continuous(limits = ends, oob = function(v, ...) v, ...)
   }
-  above <- ggplot2::ggplot(values, ggplot2::aes(.data$value, spread_apart(.data$value, .data$state))) +
+  values$height <- spread_apart(values$value, values$state)
+  above <- ggplot2::ggplot(values, ggplot2::aes(.data$value, .data$height)) +
     gap_layer(object) + line +
     ggplot2::geom_point(
       ggplot2::aes(shape = .data$state, colour = .data$state), size = 2.2, stroke = 0.9

@@ -16,8 +16,8 @@ save_finds <- function(finds, file, title) {
   save_drawn(field, file, title, function(page, words) draw_finds(finds, field, page, words))
 }
 
-# Title, picture and scale bar, and over them what `draw(page, words)` draws; it gives the line under
-# the title.
+# Title, picture and scale bar, and over them what `draw(page, words)` draws; it gives the line
+# under the title.
 save_drawn <- function(field, file, title, draw) {
   page <- overlay_page(ncol(field$picture), nrow(field$picture), pixel_ratio(field$calibration))
   capture <- ragg::agg_capture(page$width, page$height, units = "px", res = 144)

@@ -1,8 +1,8 @@
 # The quantities a specification can limit, computed from the evidence of a field, a sample or a
-# batch: list(fields, objects (accepted rows), kind (of the rows), unit, uncertainty (of the calibration), threshold (of
-# the area fraction, as a share of it), shift (how far every edge may lie off, in the unit),
-# count_error (objects), repeatability, alone). Values and intervals in base units (um, um2, per
-# um2, shares).
+# batch: list(fields, objects (accepted rows), kind (of the rows), unit, uncertainty (of the
+# calibration), threshold (of the area fraction, as a share of it), shift (how far every edge may
+# lie off, in the unit), count_error (objects), repeatability, alone). Values and intervals in base
+# units (um, um2, per um2, shares).
 
 # What a method must measure for a specification is looked at before any picture is.
 check_measured <- function(spec, methods, kinds) {

@@ -34,7 +34,6 @@ Rscript -e 'library(bemrick)
   }
   noisy <- add_noise(plate, "gaussian", 6000)
   draw(ggplot2::autoplot(compare_fields(noisy, filter_gaussian(noisy, 1.5))), "before-after.png")
-  draw(ggplot2::autoplot(kernel_log(2.5)), "kernel.png")
   pores <- accept_objects(measure_objects(find_objects(mask_open(segment_auto(filter_median(plate, 1), phase = "dark"), 1.5))))
   draw(ggplot2::autoplot(level_response(pores)), "level-response.png")
   beads <- calibrate(read_field("build/demo/alumina-beads/images/ab-2611-a1.png"), "build/demo/alumina-beads/sem-500x.calibration.yml")
@@ -46,6 +45,16 @@ Rscript -e 'library(bemrick)
   draw(ggplot2::autoplot(plates$verdict, "budget"), "budget.png", 1280, 800)
   draw(ggplot2::autoplot(fit_distribution(size_distribution(plates, weight = "area"))), "fit.png")
   draw(ggplot2::autoplot(area_fraction_map(pores)), "evenness.png")
+  clip <- read_pattern("build/demo/clip-plates/clip.pattern.yml")
+  stand <- read_calibration("build/demo/clip-plates/stand.calibration.yml")
+  tip <- function(finds) measure_region(finds, region_box(254, 151, 266, 159), low = 108)
+  clips <- function(name) {
+    plate <- read_field(paste0("build/demo/clip-plates/images/cp-1103-", name, ".png"))
+    locate_pattern(calibrate(plate, stand), clip)
+  }
+  draw(ggplot2::autoplot(clips("b2"), "cp-1103-b2.png"), "locate.png")
+  bad <- accept_finds(tip(locate_pattern(simulate_plate(damaged = 5, seed = 5), clip)), score = c(NA, 0.95))
+  draw(ggplot2::autoplot(suggest_limits(lapply(c("a1", "a2", "a3"), clips), bad, "score")), "limit.png")
   sample <- function(name) {
     run <- read_run("build/demo/results/alumina-beads")
     run$objects <- run$objects[run$objects$sample == name, ]

@@ -205,7 +205,15 @@ good_calls <- function() {
       uneven = 0.1, seed = 1
     ),
     size_distribution = list(measures = measures, of = "ecd", weight = "number", classes = "auto"),
-    suggest_limits = list(good = measures, bad = measures, of = "ecd"),
+    simulate_plate = list(
+      width = 100, height = 80, turn = 3, shift = c(1, 2), turns = 0, missing = 1, hidden = 1,
+      damaged = 1, clutter = 1, light = 1, uneven = 0.1, blur = 0.8, noise = 4, pixel = "0.1 mm",
+      seed = 1
+    ),
+    sort_parts = list(
+      rows = measures, limits = suggest_limits(measures, measures[measures$ecd_um > 9, ], "ecd")
+    ),
+    suggest_limits = list(good = measures, bad = measures, of = "ecd", limit = 5),
     suggest_radius = list(field = field, smallest = "10 px"),
     suspect_merges = list(measures = measures, solidity = 0.9, depth = "1 px"),
     tally_objects = list(measures = measures), trail_of = list(x = mask),
@@ -220,6 +228,10 @@ good_calls <- function() {
     write_field = list(field = field, file = tempfile(fileext = ".png"), replace = TRUE),
     write_method = list(method = method, file = tempfile(fileext = ".yml"), replace = TRUE),
     autoplot.bm_distribution = list(object = distribution, limits = spec$limits),
+    autoplot.bm_limit = list(object = suggest_limits(measures, measures, "ecd")),
+    autoplot.bm_sorted = list(
+      object = sort_parts(measures, suggest_limits(measures, measures, "ecd"))
+    ),
     autoplot.bm_fit = list(object = fit, models = 1),
     autoplot.bm_histogram = list(object = grey_histogram(field), levels = 120),
     autoplot.bm_mask = list(object = mask, title = "t"),
