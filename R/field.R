@@ -79,9 +79,10 @@ field_pixel <- function(field) {
 
 # The same rows and columns of everything the field holds by pixel.
 cut_field <- function(field, rows, cols) {
-  same <- identical(field$pixels, field$picture)
   field$origin <- field$origin + c(cols[1], rows[1]) - 1
   field$frame <- moved_frame(field$frame, c(cols[1], rows[1]) - 1)
+  # one matrix stays one: most fields are cut before anything is done to them
+  same <- rlang::is_reference(field$pixels, field$picture)
   field$pixels <- field$pixels[rows, cols, drop = FALSE]
   field$picture <- if (same) field$pixels else field$picture[rows, cols, drop = FALSE]
   if (!is.null(field$outside)) field$outside <- field$outside[rows, cols, drop = FALSE]

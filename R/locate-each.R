@@ -84,7 +84,7 @@ part_at_find <- function(finds, k, region, steps, margin = 8) {
   if (!is.null(part$outside)) inside <- inside & !part$outside
   if (!any(inside)) return(NULL)
   part <- set_outside(part, !inside)
-  part$trail <- list()
+  part$trail <- add_step(list(), "at_each")
   table <- steps(part)
   if (!inherits(table, "bm_measures")) {
     bm_abort(
@@ -115,7 +115,7 @@ join_parts <- function(parts, finds, region) {
   trail <- add_step(attr(finds, "trail"), "at_each", list(region = region), list(
     finds = length(parts), objects = count, twice = sum(vapply(parts, function(p) p$twice, 0L))
   ))
-  done <- lapply(attr(parts[[1]]$table, "trail"), function(entry) {
+  done <- lapply(attr(parts[[1]]$table, "trail")[-1], function(entry) {
     list(step = entry$step, args = entry$args, decided = list())
   })
   trail <- c(trail, done)
@@ -131,7 +131,7 @@ numbered_apart <- function(part, taken, count) {
   labels <- attr(part$table, "objects")$labels
   own <- !part$table$id %in% labels[taken > 0]
   part$twice <- sum(!own)
-  part$table <- part$table[own, ]
+  if (!all(own)) part$table <- part$table[own, ]
   part$id <- part$table$id
   place <- match(labels, part$id, nomatch = 0L)
   taken[place > 0] <- count + place[place > 0]
@@ -163,22 +163,25 @@ common_level <- function(masks, side, none) {
   if (length(level) == 1) level else none
 }
 
-# Rows with their places in the whole picture, and their find.
+# Rows with their places in the whole picture, and their find. As a list: a tibble that is changed
+# column by column takes longer than all measuring.
 placed_rows <- function(part, field) {
-  table <- tibble::as_tibble(part$table)
-  table$id <- part$before + seq_len(nrow(table))
-  corner <- c(part$cols[1], part$rows[1]) - 1
-  table$x_px <- table$x_px + corner[1]
-  table$y_px <- table$y_px + corner[2]
+  n <- nrow(part$table)
+  columns <- as.list(tibble::as_tibble(part$table))
+  columns$id <- part$before + seq_len(n)
+  corner <- c(x = part$cols[1], y = part$rows[1]) - 1
   unit <- field_unit(field)
   size <- field_pixel(field)
-  places <- if (unit == "px") c("grey_x", "grey_y") else c("grey_x", "grey_y", "x", "y")
-  for (name in places) {
-    axis <- sub("grey_", "", name)
-    column <- measure_column(name, unit)
-    table[[column]] <- table[[column]] + corner[[match(axis, c("x", "y"))]] * size[[axis]]
+  for (axis in c("x", "y")) {
+    own <- c(axis, paste0("grey_", axis))
+    names <- unique(c(paste0(axis, "_px"), vapply(own, measure_column, "", unit = unit)))
+    for (name in names) {
+      pixel <- if (name == paste0(axis, "_px")) 1 else size[[axis]]
+      columns[[name]] <- columns[[name]] + corner[[axis]] * pixel
+    }
   }
-  tibble::add_column(table, find = rep(part$find, nrow(table)), .after = "id")
+  columns <- append(columns, list(find = rep(part$find, n)), match("id", names(columns)))
+  tibble::new_tibble(columns, nrow = n)
 }
 
 joined_outlines <- function(parts) {

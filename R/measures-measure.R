@@ -178,7 +178,8 @@ warn_of_giant <- function(pixels, objects) {
 
 # Letters of an information strip that nobody cut off are no objects.
 warn_of_strip <- function(field, x, y) {
-  if (!is.null(decision(field$trail, "trim_strip"))) return(invisible())
+  done <- vapply(field$trail, function(e) e$step, "")
+  if (any(c("trim_strip", "at_each") %in% done)) return(invisible())
   strip <- find_strip(field$picture, top_level(field))
   box <- strip_box(strip, ncol(field$picture), nrow(field$picture))
   lettering <- if (nrow(box)) {

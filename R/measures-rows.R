@@ -37,13 +37,14 @@ rows_with <- function(rows, columns, trail) {
 # of a list need not measure the same.
 bind_tables <- function(tables) {
   tables <- Filter(Negate(is.null), tables)
-  columns <- do.call(c, lapply(tables, as.list))
-  columns <- columns[!duplicated(names(columns))]
-  whole <- lapply(tables, function(table) {
-    for (name in setdiff(names(columns), names(table))) {
-      table[[name]] <- if (is.character(columns[[name]])) "" else columns[[name]][NA_integer_]
-    }
-    table[names(columns)]
+  if (length(tables) < 2) return(if (length(tables)) tables[[1]])
+  first <- do.call(c, lapply(tables, as.list))
+  first <- first[!duplicated(names(first))]
+  rows <- vapply(tables, nrow, 0L)
+  # column by column: rbind() of tibbles takes ten times as long
+  columns <- lapply(names(first), function(name) {
+    none <- if (is.character(first[[name]])) "" else first[[name]][NA_integer_]
+    do.call(c, Map(function(table, n) table[[name]] %||% rep(none, n), tables, rows))
   })
-  do.call(rbind, whole)
+  tibble::new_tibble(stats::setNames(columns, names(first)), nrow = sum(rows))
 }

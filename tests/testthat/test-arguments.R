@@ -51,7 +51,7 @@ may_accept <- list(
   light = "one and a half", `simulate_plate pixel` = "length",
   `suggest_limits bad` = "null", `suggest_limits limit` = c("null", any_number),
   `at_each region` = "null", `measure_region low` = c("null", any_number),
-  `measure_region high` = any_number,
+  `measure_region high` = c("null", any_number),
   smallest = c(any_number, "pixels", "length"), largest = c("null", any_number), inside = "true",
   neighbours = "true", page = "null", `points_on_plane x` = any_number,
   `points_on_plane y` = any_number, `rectify_field pixel` = c("null", "length"), left = places,

@@ -14,7 +14,7 @@ test_that("steps and commands are registered where they are defined", {
     names(registered$commands),
     c(
       "batch", "calibrate", "compare", "demo", "inspect", "list", "locate", "look",
-      "measure", "new", "report", "steps", "teach"
+      "measure", "new", "report", "sort", "steps", "teach"
     )
   )
   band <- registered$steps$filter_band$lengths

@@ -4,10 +4,10 @@ test_that("definitions cover every measure, and columns carry units", {
   expect_true(all(nzchar(d$definition)))
   mask <- attr(measured_beads(), "objects")$mask
   all <- measure_objects(separate_outlines(mask), inside = TRUE, neighbours = TRUE)
-  columns <- names(measure_ring(all, 0, 5, low = 1))
+  columns <- names(measure_region(measure_ring(all, 0, 5, low = 1), region_circle(0, 0, 5), low = 1))
   finds <- names(no_finds(as_field(matrix(0, 9, 9))))
   for (name in measures_of_kind("finds")) {
-    measured_later <- startsWith(name, "ring_")
+    measured_later <- grepl("^(ring|region)_", name)
     expect_true(measured_later || measure_column(name, "px") %in% finds, label = name)
   }
   for (name in measures_of_kind("objects")) expect_true(measure_column(name, "um") %in% columns, label = name)

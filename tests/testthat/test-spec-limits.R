@@ -64,7 +64,7 @@ test_that("the statistic of every kind is its definition", {
   expect_equal(value("share_below", size = list(size = 2)), 0.7)
   expect_equal(value("share_between", size = list(from = 1, to = 3)), 0.5)
   expect_equal(value("percentile", list(p = 20)), 1)
-  expect_equal(sampling_part(largest_statistic(1:20), rep("1", 20))$u, 0)
+  expect_equal(sampling_part(extreme_statistic(1:20, max), rep("1", 20))$u, 0)
 })
 
 test_that("limits are told as people write them", {

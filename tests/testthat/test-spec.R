@@ -208,7 +208,9 @@ test_that("limits may name branches, be put in groups, and say exactly how many"
     "    - count: {max: 9, per: field}")
   refused("branch", "  - count: {min: 1, branch: [a, b]}")
   kinds <- c(clips = "finds", pores = "objects", beads = "objects")
-  limits <- function(...) limits_of_branches(spec(...)$limits, kinds, function(m, b) m == "ecd" || b == "clips")
+  limits <- function(...) limits_of_branches(spec(...)$limits, kinds, function(measure, branch) {
+    measure == "ecd" || branch == "clips"
+  })
   expect_equal(limits("  - mean: {of: score, min: 0.9}")[[1]]$branch, "clips")
   expect_equal(limits("  - mean: {of: score, min: 0.9}")[[1]]$label, "clips: mean score by number")
   expect_error(limits("  - count: {min: 3}"), "several branches", class = "bemrick_error_file_content")
