@@ -49,6 +49,8 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/reading.R
 	@$(RUN) Rscript bench/strips.R
 	@$(RUN) Rscript bench/calibration.R
+	@$(RUN) Rscript bench/locate.R | tee bench/locate.md
+	@$(RUN) Rscript bench/parts.R | tee bench/parts.md
 
 # damaged files through all readers, and every argument against every bad value
 fuzz: $(LIB)/.installed

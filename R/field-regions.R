@@ -257,3 +257,22 @@ inside_polygon <- function(x, y, px, py) {
   }
   odd
 }
+
+# The outlines of a region as they lie in the field: a table of corners for each.
+region_outlines <- function(region, field, call = rlang::caller_env()) {
+  v <- region_pixels(region, field, call)
+  a <- seq(0, 2 * pi, length.out = 73)
+  circle <- function(radius) {
+    cbind(v[1] + radius * cos(a), v[2] + radius * sin(a) / taught_ratio(field))
+  }
+  corners <- switch(region$kind,
+    box = list(cbind(v[c(1, 3, 3, 1, 1)], v[c(2, 2, 4, 4, 2)])),
+    circle = list(circle(v[3])),
+    ring = list(circle(v[3]), circle(v[4])),
+    list(matrix(v[c(seq_along(v), 1, 2)], ncol = 2, byrow = TRUE))
+  )
+  lapply(corners, function(p) {
+    at <- points_in_field(field, p[, 1], p[, 2])
+    tibble::tibble(x = at$x, y = at$y)
+  })
+}

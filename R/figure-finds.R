@@ -67,7 +67,8 @@ placed_contour <- function(points, spacing, pose, ratio) {
 #'
 #' The taught contour at every find: solid where it is accepted, dotted in a second colour where
 #' not. A line from the reference towards where the taught part's x axis points shows its turn.
-#' Number and score stand beside it, for up to 60 finds.
+#' Number and score stand beside it, for up to 60 finds. Regions and rings that were measured
+#' ([measure_region()], [measure_ring()]) are outlined at every find.
 #'
 #' @param object A `bm_finds`.
 #' @param title Title of the figure.
@@ -88,6 +89,7 @@ autoplot.bm_finds <- function(object, title = NULL, ...) {
 
   ggplot2::ggplot() +
     picture_layer(veiled(field), top_level(field)) +
+    region_marks(object, field) +
     find_marks(drawn, pattern$symmetry != 0) +
     ggplot2::scale_colour_manual(values = colours, limits = find_groups, drop = FALSE) +
     picture_frame(field) +
@@ -131,6 +133,44 @@ drawn_finds <- function(finds, field, pattern) {
     label = sprintf("%d: %.2f", finds$id, finds$score), y_label = finds$y_px + 0.35 * reach / ratio
   )
   list(contour = do.call(rbind, contours), marks = marks)
+}
+
+# Outlines of the regions measured at every find, a number for each.
+drawn_regions <- function(finds, field) {
+  done <- Filter(function(e) e$step %in% c("measure_region", "measure_ring"), attr(finds, "trail"))
+  last <- done[!duplicated(vapply(done, function(e) e$step, ""), fromLast = TRUE)]
+  rings <- unlist(lapply(last, function(entry) {
+    unlist(lapply(seq_len(nrow(finds)), function(k) {
+      field$frame <- frame_of_find(finds, k)
+      if (entry$step == "measure_region") {
+        return(region_outlines(as_region(entry$args$region), field))
+      }
+      field$frame <- NULL
+      radii <- lapply(entry$args[c("inner", "outer")], ring_radius, field, "outer")
+      regions <- lapply(Filter(function(r) r > 0, radii), function(r) {
+        region_circle(finds$x_px[k], finds$y_px[k], r)
+      })
+      unlist(lapply(regions, region_outlines, field = field), recursive = FALSE)
+    }), recursive = FALSE)
+  }), recursive = FALSE)
+  do.call(rbind, Map(function(ring, k) {
+    tibble::tibble(x = ring$x, y = ring$y, ring = k)
+  }, rings, seq_along(rings)))
+}
+
+# Dark in pale, to be seen on any ground and in print without colours.
+region_marks <- function(finds, field) {
+  rings <- drawn_regions(finds, field)
+  if (is.null(rings)) return(NULL)
+  path <- function(...) {
+    ggplot2::geom_path(
+      ggplot2::aes(.data$x, .data$y, group = .data$ring), data = rings, inherit.aes = FALSE, ...
+    )
+  }
+  list(
+    path(colour = look$paper, linewidth = 1.1),
+    path(colour = look$ink, linewidth = 0.4, linetype = "42")
+  )
 }
 
 find_marks <- function(drawn, turned) {

@@ -38,7 +38,7 @@ autoplot.bm_limit <- function(object, ...) {
       ggplot2::aes(shape = .data$state, colour = .data$state), size = 2.2, stroke = 0.9
     ) +
     ggplot2::scale_shape_manual(values = c(bad = 4, good = 16)) +
-    ggplot2::scale_colour_manual(values = c(bad = look$fail, good = look$pass)) +
+    ggplot2::scale_colour_manual(values = c(bad = look$bad, good = look$good)) +
     ggplot2::scale_y_continuous(
       breaks = 1:2, labels = levels(values$state), limits = c(0.5, 2.5), minor_breaks = NULL
     ) +
@@ -52,7 +52,7 @@ autoplot.bm_limit <- function(object, ...) {
     ) +
     ggplot2::scale_linetype_manual(values = c(`bad passed` = "42", `good left out` = "solid")) +
     ggplot2::scale_colour_manual(
-      values = c(`bad passed` = look$fail, `good left out` = look$pass)
+      values = c(`bad passed` = look$bad, `good left out` = look$good)
     ) +
     ggplot2::scale_y_continuous(breaks = function(v) unique(floor(pretty(v)))) +
     scale() +
@@ -147,7 +147,7 @@ autoplot.bm_sorted <- function(object, ...) {
     ) +
     ggplot2::scale_shape_manual(values = c(good = 16, unsure = 5, damaged = 4), drop = FALSE) +
     ggplot2::scale_colour_manual(
-      values = c(good = look$pass, unsure = look$undecided, damaged = look$fail), drop = FALSE
+      values = c(good = look$good, unsure = look$unsure, damaged = look$bad), drop = FALSE
     ) +
     ggplot2::labs(
       x = measure_axis(limits[[1]]$measure, object$unit),

@@ -8,7 +8,7 @@ look <- list(
     sampling = "#33658A", calibration = "#F2B134", threshold = "#2B1B3D", repeatability = "#9DB4BF"
   ),
   classes = c("#F2E394", "#7FB069", "#33658A", "#2B1B3D"), pass = "#007A5A", fail = "#B33A00",
-  undecided = "#6B5B95"
+  undecided = "#6B5B95", good = "#33658A", bad = "#CC3D00", unsure = "#8A979E"
 )
 
 # Labels of axes without exponents.

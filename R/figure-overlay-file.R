@@ -70,11 +70,17 @@ draw_finds <- function(finds, field, page, words) {
   draw_groups(shown, page$height - 22, words)
   said <- finds_subtitle(finds)
   if (nrow(finds) == 0) return(said)
+  rings <- drawn_regions(finds, field)
+  for (ring in if (!is.null(rings)) split(rings, rings$ring)) {
+    graphics::lines(page$x(ring$x), page$y(ring$y), col = look$paper, lwd = 3)
+    graphics::lines(page$x(ring$x), page$y(ring$y), col = look$ink, lwd = 1.2, lty = 2)
+  }
   drawn <- drawn_finds(finds, field, attr(finds, "pattern"))
   lines <- function(t, ...) {
     graphics::segments(page$x(t$x), page$y(t$y), page$x(t$x_end), page$y(t$y_end), ...)
   }
-  lines(drawn$contour, col = shown$colours[drawn$contour$group], lwd = 2.1)
+  # blunt ends keep the strokes of finds that are not accepted apart
+  lines(drawn$contour, col = shown$colours[drawn$contour$group], lwd = 2.1, lend = "butt")
   marks <- drawn$marks
   if (attr(finds, "pattern")$symmetry != 0) lines(marks, col = look$mark, lwd = 1.7)
   graphics::points(page$x(marks$x), page$y(marks$y), pch = 16, cex = 0.7, col = look$mark)

@@ -19,7 +19,8 @@ export ASAN_OPTIONS="detect_leaks=0:abort_on_error=1:handle_segv=0:suppressions=
 MAKEFLAGS=-j2 R_MAKEVARS_USER="$PWD/build/sanitized.makevars" R CMD INSTALL --no-docs --no-test-load --library="$lib" "$work" > build/sanitized.log 2>&1 ||
   { tail -40 build/sanitized.log; exit 1; }
 kernels="calibration-plane damaged field-overlay field-read field-strip filter-band filter-edge filter-kernel filter-morphology
-filter-smooth filter-nonlocal mask mask-areas mask-forms mask-morphology measures-measure objects objects-outlines objects-separate objects-separate-outlines phase-fraction
+filter-smooth filter-nonlocal locate locate-each locate-follow locate-teach mask mask-areas mask-forms mask-morphology
+measures-measure measures-ring objects objects-outlines objects-separate objects-separate-outlines phase-fraction
 phase-edges phase-level results-measures results-write segment-classes segment-level segment-local segment-rules sizes-distribution"
 for name in ${*:-$kernels}; do
   echo "== $name"

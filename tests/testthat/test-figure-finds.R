@@ -50,3 +50,34 @@ test_that("a pattern is drawn over its picture, or alone", {
   expect_equal(nrow(ggplot2::layer_data(alone, 2)), nrow(strokes))
   expect_gt(length(figure_png(alone, 640, 400)), 1000)
 })
+
+test_that("regions and rings that were measured are outlined at every find", {
+  at <- places(c(80, 230), c(70, 90), c(0, 90))
+  finds <- locate_pattern(field_of_parts("clip", at), taught_part("clip"))
+  field <- attr(finds, "field")
+  expect_null(drawn_regions(finds, field))
+  expect_null(region_marks(finds, field))
+  boxed <- measure_region(finds, region_box(70, 50, 80, 56), low = 100)
+  rings <- drawn_regions(boxed, field)
+  expect_equal(unique(rings$ring), 1:2)
+  # where the box lies at the part that was not turned, and at the one turned by a quarter
+  still <- which.min(boxed$x_px)
+  own <- rings[rings$ring == still, ]
+  expect_equal(range(own$x), c(90, 100), tolerance = 0.01)
+  expect_equal(range(own$y), c(60, 66), tolerance = 0.01)
+  turned <- rings[rings$ring != still, ]
+  expect_equal(range(turned$x), 230 + c(50, 56) - 60, tolerance = 0.01)
+  expect_equal(range(turned$y), 90 - c(80, 70) + 60, tolerance = 0.01)
+  both <- measure_ring(measure_region(boxed, region_circle(60, 60, 4), low = 100), 5, 9, low = 100)
+  rings <- drawn_regions(both, field)
+  expect_equal(length(unique(rings$ring)), 2 + 4)  # the last region, and both radii of the ring
+  expect_equal(nrow(ggplot2::layer_data(ggplot2::autoplot(both), 2)), nrow(rings))
+  outlines <- region_outlines(region_polygon(c(0, 10, 0), c(0, 0, 10)), as_field(matrix(0, 20, 20)))
+  expect_equal(outlines[[1]]$x, c(0, 10, 0, 0))
+  expect_length(region_outlines(region_ring(9, 9, 2, 5), as_field(matrix(0, 20, 20))), 2)
+  file <- withr::local_tempfile(fileext = ".jpg")
+  save_finds(both, file, "t")
+  plain <- withr::local_tempfile(fileext = ".jpg")
+  save_finds(finds, plain, "t")
+  expect_gt(mean(abs(jpeg::readJPEG(file) - jpeg::readJPEG(plain))), 0)
+})
