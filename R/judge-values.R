@@ -24,6 +24,7 @@ limits_of_branches <- function(limits, kinds, measured, call = rlang::caller_env
     can <- limit_kinds[[limit$name]]$kinds %||% measure_table[[limit$args$of]]$of
     fit <- names(kinds)[kinds %in% can]
     if (!is.null(limit$branch)) {
+      check_has_branches(limit, kinds, call)
       check_known(limit$branch, setdiff(names(kinds), ""), "branch", limit$where, call)
       fit <- intersect(limit$branch, fit)
     }
@@ -45,6 +46,18 @@ limits_of_branches <- function(limits, kinds, measured, call = rlang::caller_env
     if (fit != "") limit$label <- paste0(fit, ": ", limit$label)
     limit
   })
+}
+
+check_has_branches <- function(limit, kinds, call) {
+  if (!identical(names(kinds), "")) return(invisible())
+  bm_abort(
+    c(
+      "The limit on {.field {limit$name}}{limit$where} names the branch {.val {limit$branch}}, but
+       there are no branches.",
+      i = "Take {.field branch} out, or give a method with branches."
+    ),
+    "file_content", call = call
+  )
 }
 
 no_such_rows <- function(limit, kinds, call) {

@@ -93,8 +93,11 @@ measure_objects <- function(
   names(values) <- vapply(names(values), measure_column, "", unit = unit)
   values$x_px <- m$x
   values$y_px <- m$y
-  warn_of_strip(field, m$x, m$y)
-  warn_of_giant(m$area / prod(size), objects)
+  # within a part of a picture neither means anything
+  if (is.null(decision(field$trail, "at_each"))) {
+    warn_of_strip(field, m$x, m$y)
+    warn_of_giant(m$area / prod(size), objects)
+  }
   n <- objects$count
   columns <- c(
     list(id = seq_len(n)), values,
@@ -178,8 +181,7 @@ warn_of_giant <- function(pixels, objects) {
 
 # Letters of an information strip that nobody cut off are no objects.
 warn_of_strip <- function(field, x, y) {
-  done <- vapply(field$trail, function(e) e$step, "")
-  if (any(c("trim_strip", "at_each") %in% done)) return(invisible())
+  if (!is.null(decision(field$trail, "trim_strip"))) return(invisible())
   strip <- find_strip(field$picture, top_level(field))
   box <- strip_box(strip, ncol(field$picture), nrow(field$picture))
   lettering <- if (nrow(box)) {

@@ -154,7 +154,16 @@ check_branches <- function(method, where = "", call = rlang::caller_env()) {
   for (name in names(method$branches)) {
     of <- paste0(" of branch ", name, where)
     steps <- check_steps(chain_of(method, name), of, call)
-    if (length(method$branches[[name]]) == 0 || !end_of_steps(steps) %in% row_kinds) {
+    if (length(method$branches[[name]]) == 0) {
+      bm_abort(
+        c(
+          "Branch {.val {name}}{where} has no step of its own.",
+          i = "Every branch goes on from where the common steps end."
+        ),
+        "step_order", call = call
+      )
+    }
+    if (!end_of_steps(steps) %in% row_kinds) {
       bm_abort(
         c(
           "The steps{of} do not end in a table.",

@@ -112,6 +112,10 @@ test_that("what cannot be measured at finds is refused", {
   refused("find 1 failed", beside, function(f) of_dots(filter_median(f, "2 um")))
   none <- locate_pattern(as_field(matrix(9, 50, 50)), dotted_pattern())
   refused("No find is accepted", beside, of_dots, of = none)
+  # a part of a picture is not warned of as if it were one
+  expect_no_warning(at_each(finds, region_circle(60, 60, 5), function(f) {
+    measure_objects(find_objects(segment_level(f, low = 10)))
+  }))
   # by itself within the box round the contour
   whole <- at_each(finds, steps = function(f) measure_objects(find_objects(segment_level(f, low = 110))))
   expect_setequal(unique(whole$find), finds$id)

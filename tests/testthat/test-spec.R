@@ -223,5 +223,11 @@ test_that("limits may name branches, be put in groups, and say exactly how many"
     spec("  - count: {min: 3}")$limits, stats::setNames("objects", ""), function(...) TRUE
   )
   expect_equal(plain[[1]]$branch, "")
+  expect_error(
+    limits_of_branches(
+      spec("  - count: {branch: a, min: 3}")$limits, stats::setNames("objects", ""), function(...) TRUE
+    ),
+    "there are no branches", class = "bemrick_error_file_content"
+  )
   expect_equal(plain[[1]]$label, "count")
 })
