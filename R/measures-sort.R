@@ -106,7 +106,7 @@ states_by <- function(table, limit, unit, call = rlang::caller_env(2)) {
   v <- sign * value
   good <- sign * band[["good"]]
   bad <- sign * band[["bad"]]
-  overlap <- limit$gap < 0
+  overlap <- limit$gap <= 0
   state <- ifelse(if (overlap) v < good else v <= good, 1L, ifelse(
     if (overlap) v > bad else v >= bad, 3L, 2L
   ))

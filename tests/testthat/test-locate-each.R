@@ -73,6 +73,33 @@ test_that("an object in the regions of two finds is counted once", {
   expect_equal(sort(unique(labels[labels > 0])), seq_len(nrow(rows)))
 })
 
+test_that("what was excluded before is excluded at every find", {
+  field <- field_of_dotted(at)
+  # the dots of the first clip lie right of x = 130
+  kept <- keep_within(field, region_polygon(c(0, 130, 130, 420, 420, 0), c(0, 0, 150, 150, 320, 320)))
+  finds <- locate_pattern(kept, dotted_pattern(), score = 0.8)
+  expect_gte(nrow(finds), 2)
+  rows <- at_each(finds, beside, function(f) measure_objects(find_objects(segment_level(f, low = 130))))
+  whole <- at_each(locate_pattern(field, dotted_pattern()), beside, of_dots)
+  expect_equal(nrow(whole), 9)
+  right <- rows$x_px > 130 & rows$y_px < 150
+  expect_false(any(right))
+  expect_lt(sample_size(field_of_rows(rows)), sample_size(field_of_rows(whole)))
+  expect_true(all(field_of_rows(rows)$outside[kept$outside]))
+})
+
+test_that("the box round the contour holds it, with a pixel to spare", {
+  pattern <- dotted_pattern()
+  box <- unlist(taught_box(pattern)$numbers)
+  points <- pattern$levels[[1]]
+  expect_equal(box[1:2], unname(c(
+    min(points[, "x"]) + pattern$reference[[1]], min(points[, "y"]) + pattern$reference[[2]]
+  )) - 1)
+  expect_equal(box[3:4], unname(c(
+    max(points[, "x"]) + pattern$reference[[1]], max(points[, "y"]) + pattern$reference[[2]]
+  )) + 1)
+})
+
 test_that("a method measures at each find what follows the step, and is read back the same", {
   dir <- withr::local_tempdir()
   file <- file.path(dir, "clip.pattern.yml")

@@ -85,6 +85,18 @@ test_that("objects of a field that follows a part have their regions turned with
   expect_equal(right, measure_region(plain, region_box(10, -9, 25, -3), low = 110)$region_share, tolerance = 0.05)
 })
 
+test_that("the last row and column of a picture count", {
+  m <- matrix(10, 12, 15)
+  m[c(1, 12), c(1, 15)] <- 200
+  rows <- measure_objects(find_objects(segment_level(as_field(m), low = 100)))
+  found <- measure_region(rows, region_circle(0, 0, 0.4), low = 100)
+  expect_equal(found$region_share, rep(1, 4))
+  expect_equal(found$region_seen, rep(1, 4))
+  beyond <- measure_region(rows, region_box(-1.5, -0.5, 1.5, 0.5), low = 100)
+  expect_equal(beyond$region_seen, rep(2 / 3, 4))
+  expect_equal(beyond$region_share, rep(1 / 2, 4))
+})
+
 test_that("bad regions and ranges are refused", {
   rows <- measure_objects(pair())
   refused <- function(message, ...) {

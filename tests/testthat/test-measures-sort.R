@@ -20,6 +20,11 @@ test_that("parts are good, unsure or damaged by what known ones showed", {
     c("damaged", "damaged", "unsure", "good", "good")
   )
   expect_match(format(sort_parts(beads_of(1), below))[2], "good from 7, damaged up to 3")
+  # a value that both had
+  touching <- suggest_limits(beads_of(1, 5), beads_of(5, 9), "ecd")
+  expect_equal(
+    sort_parts(beads_of(4.9, 5, 5.1), touching)$table$sorted, c("good", "unsure", "damaged")
+  )
   # where values overlap, what lies in the overlap is unsure
   mixed <- suggest_limits(beads_of(1, 2, 3, 6), beads_of(5, 7, 8, 9), "ecd")
   expect_equal(
@@ -56,6 +61,7 @@ test_that("limits that say nothing of these rows are refused", {
   refused <- function(message, ...) expect_error(sort_parts(...), message, class = "bemrick_error")
   refused("limits of", beads_of(1), list())
   refused("limits of", beads_of(1), 3)
+  refused("limits of", beads_of(1), list(limit, 3))
   refused("measures or finds", data.frame(a = 1), limit)
   open <- suppressWarnings(suggest_limits(beads_of(1, 2), NULL, "ecd", 5))
   refused("without bad ones", beads_of(1), open)

@@ -55,6 +55,33 @@ class LevelView {
     return {now.pose, now.likeness};
   }
 
+  // Other places along the direction that the points say least about, where the picture is nearly
+  // as like the pattern: where an end of parallel edges is hidden, the right place need not be the
+  // most like one. The two best.
+  std::vector<Candidate> beside(const Candidate& from, bool either) const {
+    const Climb now{from.pose, placed(from.pose), 0};
+    const Shift along = weak_direction(now);
+    const int reach = static_cast<int>(beside_reach / turn_);
+    std::vector<double> like;
+    for (int k = -reach; k <= reach; ++k)
+      like.push_back(value(now, k * along.x, k * along.y, either));
+    std::vector<Candidate> out;
+    for (int k = -reach + 1; k < reach; ++k) {
+      const double* v = &like[static_cast<size_t>(k + reach)];
+      if (std::abs(k) < 2 || v[0] < v[-1] || v[0] < v[1] || v[0] < beside_share * from.likeness)
+        continue;
+      Pose pose = from.pose;
+      pose.x += k * along.x;
+      pose.y += k * along.y;
+      out.push_back({pose, v[0]});
+    }
+    std::stable_sort(out.begin(), out.end(), [](const Candidate& a, const Candidate& b) {
+      return a.likeness > b.likeness;
+    });
+    out.resize(std::min<size_t>(out.size(), 2));
+    return out;
+  }
+
  private:
   // The pattern's points in a turn and scale, from the reference, in pixels of the level.
   struct Placed {
@@ -114,6 +141,23 @@ class LevelView {
   // Parallel edges look alike wherever the part lies along them, but for what else is seen of it:
   // the best place along the direction that the points found say least about.
   void slide(Climb& now, bool either) const {
+    const Shift along = weak_direction(now);
+    int best = 0;
+    for (int k = -slide_reach; k <= slide_reach; ++k) {
+      const double v = value(now, k * along.x, k * along.y, either);
+      if (!(v > now.likeness)) continue;
+      now.likeness = v;
+      best = k;
+    }
+    now.pose.x += best * along.x;
+    now.pose.y += best * along.y;
+  }
+
+  // A pixel of the level along it.
+  struct Shift {
+    double x, y;
+  };
+  Shift weak_direction(const Climb& now) const {
     double xx = 0, xy = 0, yy = 0;
     for (const Placed& p : now.points) {
       xx += static_cast<double>(p.nx * p.nx);
@@ -121,19 +165,12 @@ class LevelView {
       yy += static_cast<double>(p.ny * p.ny);
     }
     const double angle = 0.5 * std::atan2(2 * xy, xx - yy) + full_turn / 4;
-    const double x = std::cos(angle) * pixel_, y = std::sin(angle) * pixel_;
-    int best = 0;
-    for (int k = -slide_reach; k <= slide_reach; ++k) {
-      const double v = value(now, k * x, k * y, either);
-      if (!(v > now.likeness)) continue;
-      now.likeness = v;
-      best = k;
-    }
-    now.pose.x += best * x;
-    now.pose.y += best * y;
+    return {std::cos(angle) * pixel_, std::sin(angle) * pixel_};
   }
 
   static constexpr int slide_reach = 8;
+  // How far, in parts of the pattern's radius, and how like beside the place itself.
+  static constexpr double beside_reach = 0.6, beside_share = 0.85;
 
   void try_pose(Climb& now, double turn, double grown, bool either) const {
     Pose pose = now.pose;

@@ -78,12 +78,16 @@ class Locator {
     if (std::min(picture_.rows, picture_.cols) < least_side) return {};
     std::vector<Candidate> found = scan(threads, interrupt);
 
-    for (size_t k = coarsest_ + 1; k-- > 0;) {
-      if (pattern_.levels[k].level == 0 && k != coarsest_) break;
-      found = follow(k, found);
+    size_t finest = coarsest_;
+    Directions directions = directions_of(level(finest), least_slope(finest));
+    found = follow(view(finest, directions), found);
+    while (finest > 0 && pattern_.levels[finest - 1].level > 0) {
       interrupt();
+      --finest;
+      directions = directions_of(level(finest), least_slope(finest));
+      found = follow(view(finest, directions), found);
     }
-    return settled(found, interrupt);
+    return settled(view(finest, directions), found, interrupt);
   }
 
  private:
@@ -140,9 +144,11 @@ class Locator {
   // More are never looked at: a strip holds no more parts than that.
   static size_t candidates_a_strip(size_t rows) { return 100 + rows; }
 
-  std::vector<Candidate> follow(size_t k, const std::vector<Candidate>& from) const {
-    const Directions directions = directions_of(level(k), least_slope(k));
-    const LevelView seen(directions, pattern_.levels[k], pattern_.aspect);
+  LevelView view(size_t k, const Directions& directions) const {
+    return {directions, pattern_.levels[k], pattern_.aspect};
+  }
+
+  std::vector<Candidate> follow(const LevelView& seen, const std::vector<Candidate>& from) const {
     const double wanted = follow_share * rule_.score;
     std::vector<Candidate> out;
     for (const Candidate& c : from) {
@@ -154,18 +160,31 @@ class Locator {
   }
 
   template <class Interrupt>
-  std::vector<Find> settled(const std::vector<Candidate>& from, Interrupt interrupt) const {
+  std::vector<Find> settled(const LevelView& seen, const std::vector<Candidate>& from,
+                            Interrupt interrupt) const {
     const Settler settler(picture_, pattern_, noise_, rule_.range, rule_.either);
     std::vector<Find> finds;
     Taken sure(picture_.rows, picture_.cols);  // by finds that hardly any other can surpass
-    for (const Candidate& c : from) {
+    // whether so much of the part is hidden that it may lie elsewhere
+    const auto is_partial = [&](const Candidate& c) {
       interrupt();
-      if (sure.share(points_at(c.pose)) > rule_.overlap) continue;
+      if (sure.share(points_at(c.pose)) > rule_.overlap) return false;
       Find find = settler.settle(c.pose, rule_.score);
-      if (find.score < rule_.score || !is_within_range(find)) continue;
-      if (find.score >= sure_score) sure.take(find);
-      finds.push_back(std::move(find));
+      const bool good = find.score >= rule_.score && is_within_range(find);
+      const bool whole = good && find.score >= sure_score;
+      if (whole) sure.take(find);
+      if (good) finds.push_back(std::move(find));
+      return !whole && c.likeness >= rule_.score;
+    };
+    std::vector<Candidate> elsewhere;
+    for (const Candidate& c : from) {
+      if (!is_partial(c)) continue;
+      for (const Candidate& other : seen.beside(c, rule_.either))
+        if (other.likeness >= rule_.score) elsewhere.push_back(other);
     }
+    elsewhere = best_apart(std::move(elsewhere), 1.5 * seen.pixel(), 1.5 * seen.turn_step(),
+                           static_cast<double>(picture_.cols), elsewhere.size());
+    for (const Candidate& c : elsewhere) is_partial(c);
     std::stable_sort(finds.begin(), finds.end(),
                      [](const Find& a, const Find& b) { return a.score > b.score; });
     Taken taken(picture_.rows, picture_.cols);
