@@ -60,6 +60,22 @@ test_that("what hides a part takes away its share of the score", {
   expect_equal(nrow(locate_pattern(part, pattern, score = 0.4)), 2)
 })
 
+test_that("parallel strokes whose closed end is hidden do not slide", {
+  one <- field_of_parts("clip", places(100, 100, 0, 120), 200, 200, size = 120, noise = 1)
+  pattern <- teach_pattern(one, region_box(30, 50, 170, 150))
+  off <- unname(pattern$reference) - 100
+  for (cut in c(20, 40)) {
+    hidden <- function(m) {
+      m[100:220, 95:(100 + cut)] <- 60
+      m
+    }
+    field <- field_of_parts("clip", places(160, 160, 0, 120), 320, 320, size = 120, noise = 4, change = hidden)
+    finds <- locate_pattern(field, pattern, score = 0.5)
+    expect_equal(nrow(finds), 1)
+    expect_lt(max(abs(c(finds$x_px, finds$y_px) - 160 - off)), 0.1)
+  }
+})
+
 test_that("nothing is found where the part is not", {
   pattern <- taught_part("clip")
   expect_equal(nrow(locate_pattern(field_of_parts("hexagon", at), pattern)), 0)
