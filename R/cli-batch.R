@@ -66,13 +66,7 @@ cli_batch <- function(args) {
     return(if (!reported) 2L else if (any(run$fields$status == "faulty")) 1L else 0L)
   }
   show_table(verdict_table(run), o$json)
-  if (!o$json) {
-    if (!is.null(run$verdict$pictures)) {
-      tell(c("", "Pictures:"))
-      show_table(picture_table(run$verdict$pictures), FALSE)
-    }
-    tell(c("", sample_lines(run)))
-  }
+  if (!o$json) tell(c("", picture_lines(run), sample_lines(run)))
   reported <- report_words(o)
 
   if (!reported) 2L else if (all(run$verdict$batches$verdict == "pass")) 0L else 1L

@@ -60,14 +60,15 @@ demo_batch <- function(dir, product) {
   )
   table <- verdict_table(run)
   known <- judge(truth_run(lab, run), spec)$limits
-  table <- cbind(table[c("sample", "quantity", "measured", "low", "high")], known = known$value,
+  place <- intersect(c("sample", "field"), names(table))
+  table <- cbind(table[c(place, "quantity", "measured", "low", "high")], known = known$value,
     table[c("unit", "limit", "P(conforming)", "verdict")])
   tell(c(
     "",
     paste0(
       spec$product, ", batch ", list$batch[1], "; known: the same quantity of the shapes as drawn"
     ),
-    "", text_table(table), "", sample_lines(run), ""
+    "", text_table(table), "", picture_lines(run), sample_lines(run), ""
   ))
   tell_run(run, list(out = results))
 

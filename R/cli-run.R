@@ -78,13 +78,15 @@ show_samples <- function(run, json) {
 }
 
 # Every picture that was checked: its verdict, and what it fails.
-picture_table <- function(pictures) {
-  data.frame(
+picture_lines <- function(run) {
+  pictures <- run$verdict$pictures
+  if (is.null(pictures)) return(character())
+  table <- data.frame(
     batch = pictures$batch, sample = pictures$sample, field = pictures$field,
-    image = pictures$image, verdict = pictures$verdict,
-    `first failed` = pictures$failed,
+    image = pictures$image, verdict = pictures$verdict, `first failed` = pictures$failed,
     by = missed_by(pictures), why = pictures$why, check.names = FALSE
   )
+  c("Pictures:", text_table(table), "")
 }
 
 sample_lines <- function(run) {
