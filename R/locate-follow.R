@@ -46,7 +46,9 @@ follow_pattern <- function(
 
   field
 }
-register_step("follow_pattern", takes = "bm_field", gives = "bm_field", patterns = "pattern")
+register_step(
+  "follow_pattern", takes = "bm_field", gives = "bm_field", patterns = "pattern", part = TRUE
+)
 
 chosen_find <- function(finds, taught, field, prefer) {
   if (nrow(finds) == 1) return(1L)

@@ -183,8 +183,11 @@ picture_of_field <- function(run, k, steps, images) {
 
 is_file <- function(path) file.exists(path) && !dir.exists(path)
 
-# Read, scaled, and cut by those of the method's steps that cut.
+# Read, scaled, and cut by those of the method's steps that cut, or say where to. What is done at
+# every find is not done to the whole.
 taken_again <- function(file, known, row, unit, steps) {
+  each <- match("at_each", vapply(steps, function(s) s$step, ""), length(steps) + 1)
+  steps <- steps[seq_len(each - 1)]
   steps <- Filter(function(s) isTRUE(registered$steps[[s$step]]$part), steps)
   field <- suppressWarnings(read_field(file, known$page, known$channel %||% "luminance"))
   times <- prod(vapply(steps, function(s) if (s$step == "shrink_field") s$args$times else 1, 0))

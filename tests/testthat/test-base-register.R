@@ -8,7 +8,8 @@ test_that("steps and commands are registered where they are defined", {
   expect_length(auto$lengths, 0)
   expect_setequal(
     names(Filter(function(s) s$part, registered$steps)),
-    c("trim_strip", "crop_to", "shrink_field", "keep_within", "exclude_overlay", "rectify_field")
+    c("trim_strip", "crop_to", "shrink_field", "keep_within", "exclude_overlay", "rectify_field",
+      "follow_pattern")
   )
   expect_setequal(
     names(registered$commands),

@@ -150,3 +150,32 @@ test_that("a picture without scale, of a dark phase and of several thresholds ke
     expect_null(mask$field$calibration)
   }
 })
+
+test_that("the picture of a field that followed a part is cut where the part lies", {
+  dir <- withr::local_tempdir()
+  write_pattern(taught_part("clip"), file.path(dir, "clip.pattern.yml"))
+  write_field(field_of_parts("clip", places(180, 120, 90), noise = 1), file.path(dir, "a.png"))
+  method <- file.path(dir, "m.yml")
+  writeLines(c(
+    "bemrick: method 1", "steps:", "  - follow_pattern: {pattern: clip.pattern.yml}",
+    "  - keep_within: {region: {box: [25, 35, 95, 85]}}", "branches:",
+    "  body: [segment_auto: {phase: bright}, find_objects, measure_objects]",
+    "  each:", "    - locate_pattern: {pattern: clip.pattern.yml}",
+    "    - at_each: {region: {box: [28, 38, 92, 60]}}", "    - keep_within: {region: {box: [28, 38, 92, 50]}}",
+    "    - segment_level: {low: 110}", "    - find_objects", "    - measure_objects"
+  ), method)
+  out <- file.path(dir, "out")
+  list <- list_of_images(file.path(dir, "a.png"), NA_character_, NA_integer_, NA_character_)
+  run <- run_batch(list, method, out = out)
+  expect_equal(run$fields$status, c("measured", "measured"))
+  again <- measures_of(read_run(out), branch = "body")
+  expected <- read_field(file.path(dir, "a.png")) |>
+    follow_pattern(file.path(dir, "clip.pattern.yml")) |> keep_within(region_box(25, 35, 95, 85))
+  expect_equal(field_of_rows(again)$outside, expected$outside)
+  each <- measures_of(read_run(out), branch = "each")
+  expect_equal(field_of_rows(each)$outside, expected$outside)
+  expect_equal(nrow(each), sum(run$fields$found[2]))
+  unlink(file.path(dir, "clip.pattern.yml"))
+  expect_warning(measures_of(read_run(out), branch = "body"), "cannot be cut again",
+    class = "bemrick_warning_picture")
+})
