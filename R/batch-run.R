@@ -21,8 +21,8 @@
 #'   has left there is cleared with a warning.
 #' @param replace Whether a results folder of an earlier run may be replaced. It is, once the new
 #'   results are complete.
-#' @param on_field Function called after each field with its row of the table of fields, for
-#'   progress.
+#' @param on_field Function called after each field with its row of the table of fields (of every
+#'   branch, where the method has them), for progress.
 #' @param unit Unit of the results: `"nm"`, `"um"`, `"mm"` or `"in"`; `NULL` takes that of the
 #'   calibrations, and the smallest where they differ.
 #' @return A `bm_run`: `objects`, `finds` (`NULL` where the method locates none), `fields`,
@@ -64,7 +64,7 @@ run_batch <- function(
   }
   methods <- methods_of(list, method)
   kinds <- kinds_of_methods(methods)
-  if (!is.null(spec)) check_measured(spec, methods, kinds)
+  if (!is.null(spec)) spec <- check_measured(spec, methods, kinds)
   warn_of_other_images(unique(methods), list)
   calibrations <- calibrations_of(list)
   unit <- one_unit(calibrations, unit)
@@ -87,12 +87,13 @@ run_batch <- function(
     result[names(result) != "tables"]
   })
   collect <- function(part) bind_tables(lapply(done, function(d) d[[part]]))
+  branched <- !identical(names(kinds), "")
   rows <- lapply(stats::setNames(nm = c("objects", unique(kinds))), function(kind) {
-    collect(kind) %||% no_rows(kind, unit)
+    collect(kind) %||% no_rows(kind, unit, branched)
   })
   run <- new_run(
-    rows$objects, collect("fields"), collect("histograms") %||% no_histogram(), unit, NULL, method,
-    finds = rows$finds, kinds = kinds
+    rows$objects, collect("fields"), collect("histograms") %||% no_histogram(branched), unit,
+    NULL, method, finds = rows$finds, kinds = kinds
   )
   warn_of_phases(run, methods)
   if (!is.null(spec)) run$verdict <- judge(run, spec)

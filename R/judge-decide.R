@@ -148,7 +148,8 @@ judge_check <- function(check, judged) {
 }
 
 reason_of <- function(limit) {
-  said <- if (limit$verdict == "fail") "is outside its limits"
+  said <- if (isTRUE(is.na(limit$value))) "is not known"
+  else if (limit$verdict == "fail") "is outside its limits"
   else "cannot be distinguished from its limit"
   paste(limit$quantity, said)
 }

@@ -4,21 +4,24 @@
 # lie off, in the unit), count_error (objects), repeatability, alone). Values and intervals in base
 # units (um, um2, per um2, shares).
 
-# What a method must measure for a specification is looked at before any picture is.
+# What a method must measure for a specification is looked at before any picture is. Gives the
+# specification with its limits' branches: what was measured says less of them when pictures are
+# faulty.
 check_measured <- function(spec, methods, kinds) {
   measured <- function(measure, branch) {
     all(vapply(unique(methods), function(m) is_measured(measure, chain_of(m, branch)), NA))
   }
-  for (limit in limits_of_branches(spec$limits, kinds, measured)) {
+  spec$limits <- limits_of_branches(spec$limits, kinds, measured)
+  for (limit in spec$limits) {
     of <- limit$args$of
-    if (!is.null(of) && !measured(of, limit$branch)) not_measured(limit)
+    if (!is.null(of) && !measured(of, limit$branch %||% "")) not_measured(limit)
   }
-  invisible(spec)
+  spec
 }
 
 # The limits, each with the branch that it is meant for: the one it names, or the only one whose
 # rows have its measure. `kinds`: of each branch by its name, "" where there are no branches;
-# `measured(measure, branch)`: whether it was.
+# `measured(measure, branch)`: whether it was. A limit keeps no branch where there are none.
 limits_of_branches <- function(limits, kinds, measured, call = rlang::caller_env()) {
   lapply(limits, function(limit) {
     can <- limit_kinds[[limit$name]]$kinds %||% measure_table[[limit$args$of]]$of
@@ -42,8 +45,7 @@ limits_of_branches <- function(limits, kinds, measured, call = rlang::caller_env
         "file_content", call = call
       )
     }
-    limit$branch <- fit
-    if (fit != "") limit$label <- paste0(fit, ": ", limit$label)
+    if (fit != "") limit$branch <- fit
     limit
   })
 }
@@ -84,8 +86,8 @@ limited_quantity <- function(limit, evidence, confidence) {
       threshold = evidence$count_error / max(1, nrow(evidence$objects))
     ),
     count = combine_parts(
-      nrow(evidence$objects), nothing_sampled(), no_parts(threshold = evidence$count_error),
-      confidence
+      if (nrow(evidence$fields) > 0) nrow(evidence$objects) else NA_real_, nothing_sampled(),
+      no_parts(threshold = evidence$count_error), confidence
     ),
     quantity_of_objects(limit, evidence, confidence)
   )
@@ -129,7 +131,7 @@ quantity_of_objects <- function(limit, evidence, confidence) {
   if (power > 0) need_units(evidence, limit)
   objects <- evidence$objects
   x <- objects[[measure_column(of, evidence$unit)]]
-  if (is.null(x)) not_measured(limit)
+  if (is.null(x) && nrow(objects) > 0) not_measured(limit)
   known <- !is.na(x)
   if (!any(known)) return(combine_parts(NA_real_, nothing_sampled(), no_parts(), confidence))
   to_base <- if (power > 0) unit_ratio(evidence$unit, "um")^power else 1
@@ -163,7 +165,7 @@ limit_statistic <- function(limit, x, weight) {
 }
 
 not_measured <- function(limit) {
-  by <- measure_table[[limit$args$of]]$by
+  by <- measure_table[[limit$args$of]]$by %||% "measure_objects"
   step <- if (by %in% names(registered$steps)) paste0(by, ": {...}")
   else paste0("measure_objects: {", by, ": true}")
   bm_abort(

@@ -148,7 +148,7 @@ judge_sample <- function(parts, id, spec) {
   )
 }
 
-of_branch <- function(parts, branch) parts[[match(branch, names(parts))]]
+of_branch <- function(parts, branch) parts[[match(branch %||% "", names(parts))]]
 
 # By how much pictures miss the limit that they fail first, in words.
 missed_by <- function(pictures) {
@@ -202,7 +202,7 @@ judge_pictures <- function(parts, id, same, spec) {
 # One picture against the limits `ours`. list(judged, row of the table, why)
 judge_picture <- function(parts, id, image, ours, same, spec) {
   here <- function(table) same(table) & table$field == id$field
-  needed <- names(parts) %in% vapply(ours, function(l) l$branch, "")
+  needed <- names(parts) %in% vapply(ours, function(l) l$branch %||% "", "")
   faulty <- unlist(lapply(parts[needed], function(part) {
     row <- part$fields[here(part$fields), ]
     row$reason[row$status == "faulty"]
@@ -337,6 +337,7 @@ judge_limit <- function(limit, evidence, decision, id) {
 
 # list(limit = one row, budget = rows, found)
 report_limit <- function(limit, found, decision, id, fields) {
+  label <- paste0(if (!is.null(limit$branch)) paste0(limit$branch, ": "), limit$label)
   unit <- limit$unit
   scale <- shown_scale(unit)
   least <- limit$min$value
@@ -350,7 +351,7 @@ report_limit <- function(limit, found, decision, id, fields) {
 
   list(
     limit = tibble::tibble(
-      place, quantity = limit$label, value = found$value * scale, low = found$low * scale,
+      place, quantity = label, value = found$value * scale, low = found$low * scale,
       high = found$high * scale, unit = unit, min = least * scale, max = most * scale,
       warn_min = limit$warn_min$value * scale, warn_max = limit$warn_max$value * scale,
       verdict = verdict,
@@ -363,7 +364,7 @@ report_limit <- function(limit, found, decision, id, fields) {
         ""
       }
     ),
-    budget = budget_rows(place, limit$label, found, scale, unit), found = found
+    budget = budget_rows(place, label, found, scale, unit), found = found
   )
 }
 

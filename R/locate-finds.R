@@ -4,8 +4,6 @@ check_finds <- function(x, call = rlang::caller_env()) {
   check_class(x, "bm_finds", "table of finds", "Make one with {.fn locate_pattern}.", call)
 }
 
-finds_unit <- function(finds) field_unit(attr(finds, "field"))
-
 # Where the part lies that was found, as a frame (field-frame.R).
 frame_of_find <- function(finds, k) {
   field <- attr(finds, "field")
@@ -37,7 +35,7 @@ frame_of_find <- function(finds, k) {
 accept_finds <- function(finds, ...) {
   check_finds(finds)
   limits <- named_limits(list(...), measures_of_kind("finds"))
-  unit <- finds_unit(finds)
+  unit <- rows_unit(finds)
   reason <- rep("", nrow(finds))
   for (name in names(limits)) {
     value <- finds[[measure_column(name, unit)]]

@@ -139,7 +139,7 @@ report_keys <- function(given, chains, where, call = rlang::caller_env()) {
       bm_abort(
         c(
           "{.field report}{where} names {.field {measure}}, which the steps do not measure.",
-          i = "See the arguments of {.fn measure_objects}."
+          i = "It comes from {.code {measured_by(measure)}}."
         ),
         "file_content", call = call
       )

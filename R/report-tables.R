@@ -93,7 +93,7 @@ report_found <- function(run, ids) {
 
 least_shown <- function(x) if (length(x)) show_number(min(x), 3) else ""
 
-range_text_of <- function(x) paste(unique(range(x)), collapse = " to ")
+range_text_of <- function(x) if (length(x)) paste(unique(range(x)), collapse = " to ") else ""
 
 # What the accepted objects of each sample come to in the measures that are shown on request.
 report_measures <- function(run, ids, measures) {

@@ -115,19 +115,29 @@ no_objects <- function(unit) {
   )
 }
 
-no_rows <- function(kind, unit) {
-  if (kind == "objects") return(no_objects(unit))
-  field <- as_field(matrix(0, 1, 1))
-  if (unit != "px") field <- calibrate(field, calibration_from_length(1, paste("1", unit)))
-  id <- no_objects(unit)[id_columns]
-  tibble::tibble(id, tibble::as_tibble(no_finds(field)))
+# Tables of a run of nothing but faulty fields.
+no_rows <- function(kind, unit, branched = FALSE) {
+  rows <- if (kind == "objects") {
+    no_objects(unit)
+  } else {
+    picture <- as_field(matrix(0, 1, 1))
+    if (unit != "px") picture <- calibrate(picture, calibration_from_length(1, paste("1", unit)))
+    with_id(no_objects(unit)[id_columns], tibble::as_tibble(no_finds(picture)))
+  }
+  with_no_branch(rows, branched)
 }
 
-no_histogram <- function() {
-  tibble::tibble(
+no_histogram <- function(branched = FALSE) {
+  empty <- tibble::tibble(
     batch = character(), sample = character(), field = character(), from = numeric(),
     to = numeric(), count = numeric()
   )
+  with_no_branch(empty, branched)
+}
+
+with_no_branch <- function(rows, branched) {
+  if (!branched) return(rows)
+  tibble::new_tibble(append(as.list(rows), list(branch = character()), 3), nrow = 0)
 }
 
 # The columns that say which field it is, before those of its table; tibble() takes longer for it

@@ -288,3 +288,16 @@ two_branches <- function(...) {
     "  gaps: [segment_auto: {phase: dark}, find_objects, measure_objects]", ...
   )
 }
+
+# Measures as a lab would make them by hand.
+by_hand <- function(field = small_beads(strip = TRUE, width = 420)) {
+  field |>
+    trim_strip() |>
+    filter_median(radius = "1 px") |>
+    segment_auto(phase = "bright") |>
+    mask_fill() |>
+    mask_open(radius = 1.5) |>
+    separate_watershed(depth = "1 px") |>
+    measure_objects() |>
+    accept_objects(edge = "drop", ecd = c("2 um", NA), circularity = c(0.3, NA))
+}

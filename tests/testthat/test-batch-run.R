@@ -316,6 +316,36 @@ test_that("rows whose methods have other branches are refused, a branch that fai
   expect_equal(run_batch(list, method)$fields$status, c("faulty", "faulty", "measured", "faulty"))
 })
 
+test_that("a batch of nothing but faulty pictures ends undecided, whatever is limited", {
+  dir <- withr::local_tempdir()
+  writeLines("no picture", file.path(dir, "a.png"))
+  list <- list_of_images(file.path(dir, "a.png"), NA_character_, NA_integer_, NA_character_)
+  spec <- function(...) text_file("bemrick: spec 1", "product: P", "limits:", paste("  -", c(...)))
+  plain <- text_file("bemrick: method 1", "steps: [segment_auto, find_objects, measure_objects]")
+  run <- run_batch(list, plain, spec("mean: {of: circularity, min: 0.5}", "count: {max: 3}"))
+  expect_equal(run$verdict$limits$verdict, rep("undecided", 2))
+  expect_true(all(is.na(run$verdict$limits$value)))
+  expect_match(run$verdict$samples$why, "count is not known")
+  # the measure of a limit says its branch, though nothing was measured
+  out <- file.path(dir, "out")
+  run <- run_batch(
+    list, kit("clips.method.yml"), spec(
+      "count: {branch: clips, exactly: 13, per: field}", "smallest: {of: region_share, min: 0.5}",
+      "mean: {of: circularity, min: 0.5}"
+    ), out
+  )
+  expect_equal(
+    run$verdict$limits$quantity, c("clips: smallest region_share", "holes: mean circularity by number")
+  )
+  expect_equal(run$verdict$samples$verdict, "undecided")
+  expect_equal(run$verdict$pictures$verdict, "undecided")
+  expect_equal(c(nrow(run$finds), nrow(run$objects)), c(0, 0))
+  read <- read_run(out)
+  expect_equal(read$kinds, run$kinds)
+  expect_equal(read$fields$status, c("faulty", "faulty"))
+  expect_no_warning(render_report(out))
+})
+
 test_that("finds are rows like objects: in a batch, its limits, its folder and its report", {
   dir <- withr::local_tempdir()
   pattern <- file.path(dir, "clip.pattern.yml")
