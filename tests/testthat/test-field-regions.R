@@ -55,3 +55,27 @@ test_that("sides, radii and corners are checked at their limits", {
   expect_identical(triangle$outside, keep_within(field, region_polygon(c(0, 8, 0), c(0, 0, 8)))$outside)
   refused(keep_within(field, list()), "region")
 })
+
+test_that("outlines and extents of regions are where the region is, turned with a part too", {
+  flat <- as_field(matrix(0, 40, 50))
+  circle <- region_outlines(region_circle(20, 15, 6), flat)[[1]]
+  expect_equal(sqrt((circle$x - 20)^2 + (circle$y - 15)^2), rep(6, nrow(circle)))
+  expect_equal(region_extent(region_ring(20, 15, 2, 6), flat), c(14, 9, 26, 21))
+  tall <- calibrate(flat, calibration_from_length(c(x = 10, y = 5), "10 um"))
+  circle <- region_outlines(region_circle(20, 15, 6), tall)[[1]]
+  expect_equal(sqrt((circle$x - 20)^2 + ((circle$y - 15) * 2)^2), rep(6, nrow(circle)))
+  rings <- region_outlines(region_ring(20, 15, 2, 6), flat)
+  expect_equal(vapply(rings, function(r) max(r$x), 0), c(22, 26))
+  box <- region_outlines(region_box(1, 2, 8, 5), flat)[[1]]
+  expect_equal(range(box$x), c(1, 8))
+  expect_equal(range(box$y), c(2, 5))
+  expect_equal(region_bounds(region_box(1, 2, 8, 5), flat), c(1, 2, 8, 5))
+  # by a quarter to the left about (10, 10), which lies at (30, 20)
+  turned <- flat
+  turned$frame <- new_frame(30, 20, pi / 2, 1, c(10, 10), 1)
+  expect_equal(region_bounds(region_box(10, 10, 18, 13), turned), c(30, 12, 33, 20))
+  # corners lie in their own polygon or not, but once for two that share a side
+  left <- points_inside(region_polygon(c(0, 10, 10, 0), c(0, 0, 10, 10)), flat, c(5, 10, 0), c(5, 5, 5))
+  right <- points_inside(region_polygon(c(10, 20, 20, 10), c(0, 0, 10, 10)), flat, c(5, 10, 0), c(5, 5, 5))
+  expect_equal(left + right, c(1, 1, 1))
+})

@@ -25,3 +25,33 @@ test_that("finds are accepted by limits, all stay in the table", {
   expect_equal(class(plain), c("tbl_df", "tbl", "data.frame"))
   expect_null(attr(plain, "field"))
 })
+
+test_that("the frame of a find takes the taught reference to its place, its turn and its size", {
+  scale <- calibration_from_length(2, "1 um")
+  part <- calibrate(field_of_parts("clip", places(60, 60), 120, 120, noise = 1), scale)
+  pattern <- teach_pattern(part, region_box(4, 4, 116, 116))
+  at <- places(c(80, 230), c(70, 90), c(0, 90), c(90, 60))
+  shown <- calibrate(field_of_parts("clip", places(200, 120, 90, 90)), calibration_from_length(3, "1 um"))
+  finds <- locate_pattern(shown, pattern)
+  frame <- frame_of_find(finds, 1)
+  expect_equal(frame$size, 1.5, tolerance = 0.01)
+  expect_equal(frame$turn, pi / 2, tolerance = 0.01)
+  shown$frame <- frame
+  here <- points_in_field(shown, pattern$reference[[1]], pattern$reference[[2]])
+  expect_equal(unlist(here, use.names = FALSE), c(finds$x_px, finds$y_px))
+  # the middle of the part, by what was drawn
+  middle <- points_in_field(shown, 60, 60)
+  expect_equal(unlist(middle, use.names = FALSE), c(200, 120), tolerance = 0.002)
+  ring <- taught_part("ring")
+  rings <- locate_pattern(field_of_parts("ring", places(80, 70)), ring)
+  expect_equal(frame_of_find(rings, 1)$turn, 0)
+})
+
+test_that("the trail says how many finds each limit left out", {
+  at <- places(c(80, 230, 150), c(70, 90, 180), c(0, 37, -140))
+  finds <- accept_finds(locate_pattern(field_of_parts("clip", at), taught_part("clip")), turn = c(-10, 50))
+  said <- decision(attr(finds, "trail"), "accept_finds")
+  expect_equal(said[c("found", "accepted")], list(found = 3L, accepted = 2L))
+  expect_equal(said[["turn below -10"]], 1L)
+  expect_length(said, 3)
+})

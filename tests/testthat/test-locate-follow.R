@@ -131,3 +131,16 @@ test_that("wrong arguments are refused", {
   expect_error(follow_pattern(field, 1), class = "bemrick_error_class")
   expect_error(follow_pattern(1, taught_clip()), class = "bemrick_error_class")
 })
+
+test_that("the part at the taught place is followed by its distance, and a rival is told by its score", {
+  pattern <- taught_part("clip")
+  # nearer in x alone, and in y alone, are farther away than the third
+  at <- places(c(65, 200, 110), c(200, 65, 100), c(0, 90, 45))
+  near <- follow_pattern(field_of_parts("clip", at, noise = 1), pattern, prefer = "place")
+  expect_equal(near$frame$turn * 180 / pi, 45, tolerance = 0.02)
+  said <- decision(near$trail, "follow_pattern")
+  expect_equal(said$turn, 45, tolerance = 0.02)
+  two <- field_of_parts("clip", places(c(70, 230), c(75, 150)), noise = 1)
+  two$pixels[40:80, 40:60] <- 60
+  expect_no_warning(follow_pattern(two, pattern, score = 0.4))
+})

@@ -71,3 +71,14 @@ test_that("damaged pattern files are refused by what is wrong", {
   expect_error(read_pattern(file), class = "bemrick_error_file_content")
   expect_error(write_pattern("a", file), class = "bemrick_error_class")
 })
+
+test_that("a pattern says its size, its symmetry and its points by level", {
+  clip <- taught_part("clip")
+  expect_equal(clip$size, 60, tolerance = 0.35)
+  expect_gt(clip$size, 60)
+  expect_equal(symmetry_text(1), "looks alike in no other turn")
+  expect_equal(symmetry_text(2), "looks alike every 180 degrees")
+  expect_match(format(clip)[1], paste0(nrow(clip$levels[[1]]), " contour points"))
+  table <- tibble::as_tibble(clip)
+  expect_equal(table$level, rep(vapply(clip$levels, attr, 0L, "level"), vapply(clip$levels, nrow, 0L)))
+})

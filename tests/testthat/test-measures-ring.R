@@ -77,3 +77,20 @@ test_that("rings and grey levels the wrong way round are refused", {
   expect_error(measure_ring(measures, 1, "5 um", 9), class = "bemrick_error_no_calibration")
   expect_error(measure_ring(1, 1, 5, 9), class = "bemrick_error_class")
 })
+
+test_that("a ring reaches at most over the picture, in pixels that are oblong too", {
+  m <- matrix(10, 30, 40)
+  m[10:16, 12:20] <- 200
+  tall <- calibrate(as_field(m), calibration_from_length(c(x = 10, y = 5), "10 um"))
+  rows <- measure_objects(find_objects(segment_level(tall, low = 100)))
+  across <- sqrt(40^2 + 60^2)
+  expect_silent(measure_ring(rows, 0, floor(across), low = 1))
+  expect_error(measure_ring(rows, 0, ceiling(across), low = 1), "more than the whole picture",
+    class = "bemrick_error_argument")
+  gone <- rows
+  gone$x_px <- 1e4  # nothing of its ring is seen
+  none <- measure_ring(gone, 0, 5, low = 1)
+  expect_true(is.na(none$ring_share))
+  expect_equal(none$ring_seen, 0)
+  expect_equal(decision(attr(none, "trail"), "measure_ring")$cut, 1)
+})

@@ -78,3 +78,27 @@ test_that("limits are told as people write them", {
   limits$warn_max <- c(9, 1000)
   expect_equal(warning_range(limits), c("(warning below 4, above 9)", "(warning above 1,000)"))
 })
+
+test_that("limits in groups are numbered in their order, and odd groups refused", {
+  count <- function(n) list(count = list(min = n))
+  where <- function(k) paste0(" (limit ", k, ")")
+  read <- read_checks(list(count(1), list(any_of = list(count(2), list(all_of = list(count(3), count(4)))))), where)
+  expect_equal(vapply(read$limits, function(l) l$number, 0), 1:4)
+  expect_equal(vapply(read$limits, function(l) l$min$value, 0), 1:4)
+  expect_equal(read$checks[[1]], list(rule = "limit", per = "sample", of = 1))
+  expect_equal(read$checks[[2]]$rule, "any_of")
+  expect_equal(read$checks[[2]]$of[[2]]$of[[2]]$of, 4)
+  refused <- function(given, message) {
+    expect_error(read_checks(list(given), where), message, class = "bemrick_error_file_content")
+  }
+  refused(list(any_of = list(count(1))), "two or more limits")
+  refused(list(any_of = list(a = count(1), b = count(2))), "two or more limits")
+  refused(list(any_of = "count"), "two or more limits")
+  refused(list(count(1), count(2)), "not valid")
+  refused(list(count = 3), "not valid")
+  refused("count", "not valid")
+  refused(list(count = list(exactly = 3, max = 4)), "beside")
+  refused(list(count = list(exactly = 3, min = 2)), "beside")
+  one <- read_checks(list(list(count = list(exactly = 3))), where)$limits[[1]]
+  expect_equal(c(one$min$value, one$max$value), c(3, 3))
+})
