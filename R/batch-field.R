@@ -67,7 +67,7 @@ branch_result <- function(row, trunk, method, name, unit) {
   branch <- if (name != "") list(branch = name)
   id <- c(as.list(row[id_columns]), branch)
   own <- own_columns(row)
-  row <- c(as.list(row), branch)
+  row <- c(as.list(row[setdiff(names(row), "branch")]), branch)  # a list may have such a column
   if (!is.null(done$error)) {
     return(list(fields = field_row(
       row, status = "faulty", reason = one_line(done$error), warned = warned,

@@ -103,8 +103,7 @@ one_row_a_sample <- function(samples, kinds) {
 text_columns <- c(
   "batch", "sample", "field", "branch", "image", "status", "reason", "warnings", "by_hand",
   "calibration", "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part",
-  "decided_by",
-  "suspected", "failed", "state"
+  "decided_by", "suspected", "failed", "state"
 )
 
 # What every table must hold; more may be there.
@@ -189,10 +188,18 @@ check_counts <- function(run, dir, call = rlang::caller_env()) {
       "file_content", call = call
     )
   }
-  known <- unique(run$fields[["branch"]]) %||% ""
-  if (!setequal(known, names(run$kinds))) {
-    bm_abort("{.file {run_file}} and {.file fields.csv} do not name the same branches.",
-      "file_content", call = call)
+  if (is_branched(run)) check_branches_of_rows(run, call)
+}
+
+check_branches_of_rows <- function(run, call) {
+  strange <- vapply(unique(run$kinds), function(kind) {
+    !all(run[[kind]]$branch %in% names(run$kinds)[run$kinds == kind])
+  }, NA)
+  if (any(strange) || !setequal(run$fields$branch, names(run$kinds))) {
+    bm_abort(
+      "{.file {run_file}} and the tables beside it do not name the same branches.", "file_content",
+      call = call
+    )
   }
 }
 

@@ -22,6 +22,39 @@ test_that("tables of a results folder that do not fit each other are refused", {
   expect_s3_class(read_run(out), "bm_run")
 })
 
+test_that("the branches of a folder are those that its record names, in every table", {
+  out <- file.path(withr::local_tempdir(), "out")
+  list <- read_batch_list(lab_file("batch.csv"))[1, ]
+  list$branch <- "mine"  # a column of the user's own
+  suppressWarnings(run_batch(list, two_branches(), out = out))
+  expect_equal(read_run(out)$fields$list_branch, c("mine", "mine"))
+  changed <- function(name, from, to, message) {
+    file <- file.path(out, name)
+    before <- readLines(file)
+    writeLines(sub(from, to, before), file)
+    expect_error(read_run(out), message, class = "bemrick_error_file_content")
+    writeLines(before, file)
+  }
+  changed("objects.csv", "\"gaps\"", "\"other\"", "not whole|same branches")
+  changed("fields.csv", "\"branch\"", "\"b\"", "no column branch")
+  changed("run.json", "\"name\": \"gaps\"", "\"name\": \"beads\"", "damaged")
+  changed("run.json", "\"kind\": \"objects\"", "\"kind\": \"things\"", "damaged")
+  changed("run.json", "\"name\": \"gaps\"", "\"name\": \"other\"", "not whole|same branches")
+  # rows of a branch that nothing names
+  file <- file.path(out, "objects.csv")
+  rows <- readLines(file)
+  writeLines(c(rows, sub("\"beads\"", "\"more\"", rows[2])), file)
+  expect_error(read_run(out), "same branches", class = "bemrick_error_file_content")
+  writeLines(rows, file)
+  expect_equal(names(read_run(out)$kinds), c("beads", "gaps"))
+  # without branches a column of that name is the user's own in folders of earlier versions
+  plain <- file.path(dirname(out), "plain")
+  run_batch(list, lab_file("beads.method.yml"), out = plain)
+  file <- file.path(plain, "fields.csv")
+  writeLines(sub("list_branch", "branch", readLines(file)), file)
+  expect_s3_class(read_run(plain), "bm_run")
+})
+
 test_that("cells are numbers, flags or texts by their column", {
   read <- function(...) read_result_table(text_file(..., ext = ".csv"))
   table <- read("batch,n,x,yes,reason,none", "007,3,0.5,TRUE,,", "b,-4,NA,FALSE,r,")
