@@ -49,6 +49,14 @@ core_shrink <- function(pixels, times, rows, cols) {
     .Call(`_bemrick_core_shrink`, pixels, times, rows, cols)
 }
 
+core_gauge <- function(pixels, outside, aspect, pieces, across, closed, contrast, sigma, tilt, rounding, threads) {
+    .Call(`_bemrick_core_gauge`, pixels, outside, aspect, pieces, across, closed, contrast, sigma, tilt, rounding, threads)
+}
+
+core_profile <- function(pixels, outside, aspect, pieces, across, closed, first, step, count, sigma, median) {
+    .Call(`_bemrick_core_profile`, pixels, outside, aspect, pieces, across, closed, first, step, count, sigma, median)
+}
+
 core_bootstrap_percentile <- function(x, share, field, fields, p, replicates, seed) {
     .Call(`_bemrick_core_bootstrap_percentile`, x, share, field, fields, p, replicates, seed)
 }

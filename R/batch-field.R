@@ -1,8 +1,8 @@
 # One field of a batch: read, calibrated, done by its method. What goes wrong with it is its reason;
 # the rest of the batch is not touched.
 
-# list(fields = a row for each branch, objects, finds, histograms, tables = the table of each branch
-# by name, NULL for a faulty one)
+# list(fields = a row for each branch, the rows of each kind, histograms, tables = the table of each
+# branch by name, NULL for a faulty one)
 run_field <- function(row, method, calibration, unit, reader) {
   trunk <- attempt(row, {
     field <- reader$read(
@@ -24,10 +24,12 @@ run_field <- function(row, method, calibration, unit, reader) {
   parts[[1]]$fields$seconds <- parts[[1]]$fields$seconds + round(trunk$seconds, 2)
   collect <- function(name) bind_tables(lapply(parts, function(p) p[[name]]))
 
-  list(
-    fields = collect("fields"), objects = collect("objects"), finds = collect("finds"),
-    histograms = collect("histogram"),
-    tables = stats::setNames(lapply(parts, function(p) p$table), branches)
+  c(
+    sapply(names(row_kinds), collect, simplify = FALSE),
+    list(
+      fields = collect("fields"), histograms = collect("histogram"),
+      tables = stats::setNames(lapply(parts, function(p) p$table), branches)
+    )
   )
 }
 

@@ -92,8 +92,8 @@ run_batch <- function(
     collect(kind) %||% no_rows(kind, unit, branched)
   })
   run <- new_run(
-    rows$objects, collect("fields"), collect("histograms") %||% no_histogram(branched), unit,
-    NULL, method, finds = rows$finds, kinds = kinds
+    rows, collect("fields"), collect("histograms") %||% no_histogram(branched), unit, NULL,
+    method, kinds = kinds
   )
   warn_of_phases(run, methods)
   if (!is.null(spec)) run$verdict <- judge(run, spec)
@@ -215,8 +215,9 @@ write_tables_files <- function(tables, row, names, staging) {
     branch <- names(tables)[k]
     title <- paste0(basename(row$image), if (branch != "") ": ", branch)
     overlay <- file.path(staging, "overlays", paste0(names[k], ".jpg"))
-    if (kind_of_rows(tables[[k]]) == "finds") {
-      save_finds(tables[[k]], overlay, title)
+    kind <- kind_of_rows(tables[[k]])
+    if (kind != "objects") {
+      save_rows(tables[[k]], overlay, title)
       next
     }
     outlines <- outlines_of(tables[[k]])

@@ -39,6 +39,7 @@ why_nothing <- function(run, field) {
   rows <- rows_of_run(run)
   own <- own_rows(rows, field)
   if (!any(own) && run$kinds == "finds") return("the part is not found.")
+  if (!any(own) && run$kinds != "objects") return(paste0("no ", run$kinds, " found."))
   if (!any(own)) return("no objects found. Is the phase right (bright or dark), and the threshold?")
   counts <- table(rows$reason[own])
   paste0(

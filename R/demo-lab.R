@@ -199,7 +199,9 @@ true_plates <- function(folder, run) {
     reason = rep(ifelse(pictures$faulty, "broken off", ""), each = 2), calibration_uncertainty = 0
   )
 
-  new_run(holes, fields, NULL, "mm", NULL, NULL, finds = finds, kinds = run$kinds)
+  new_run(
+    list(objects = holes, finds = finds), fields, NULL, "mm", NULL, NULL, kinds = run$kinds
+  )
 }
 
 demo_bytes <- function(field) {

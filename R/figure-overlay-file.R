@@ -10,10 +10,11 @@ save_overlay <- function(measures, file, title, outlines = outlines_of(measures)
   })
 }
 
-# The same of finds: the look of autoplot() for them.
-save_finds <- function(finds, file, title) {
-  field <- attr(finds, "field")
-  save_drawn(field, file, title, function(page, words) draw_finds(finds, field, page, words))
+# The same of other rows: the look of autoplot() for them.
+save_rows <- function(rows, file, title) {
+  field <- field_of_rows(rows)
+  draw <- switch(kind_of_rows(rows), finds = draw_finds, widths = draw_widths)
+  save_drawn(field, file, title, function(page, words) draw(rows, field, page, words))
 }
 
 # Title, picture and scale bar, and over them what `draw(page, words)` draws; it gives the line
@@ -86,6 +87,25 @@ draw_finds <- function(finds, field, page, words) {
   graphics::points(page$x(marks$x), page$y(marks$y), pch = 16, cex = 0.7, col = look$mark)
   if (nrow(marks) <= most_labels) draw_labels(marks, page)
   said
+}
+
+draw_widths <- function(widths, field, page, words) {
+  drawn <- drawn_widths(widths, field)
+  lines <- function(t, ...) {
+    graphics::segments(page$x(t$x), page$y(t$y), page$x(t$x_end), page$y(t$y_end), ...)
+  }
+  lines(drawn$edges, col = look$paper, lwd = 4)
+  lines(drawn$edges, col = look$mark, lwd = 1.6)
+  for (k in seq_along(width_groups)) {
+    own <- drawn$between[drawn$between$group == width_groups[k], ]
+    lines(own, col = look$paper, lwd = 4, lend = "butt")
+    lines(own, col = gauge_look()$colours[k], lty = gauge_look()$lines[k], lwd = 2.1, lend = "butt")
+  }
+  shown <- list(
+    colours = stats::setNames(gauge_look()$colours, width_groups), lines = gauge_look()$lines
+  )
+  draw_groups(shown, page$height - 22, words)
+  widths_subtitle(widths)
 }
 
 draw_labels <- function(marks, page) {

@@ -10,6 +10,15 @@ plot.bm_measures <- plot.bemrick
 plot.bm_finds <- plot.bemrick
 
 #' @export
+plot.bm_widths <- plot.bemrick
+
+#' @export
+plot.bm_edges <- plot.bemrick
+
+#' @export
+plot.bm_profile <- plot.bemrick
+
+#' @export
 plot.bm_histogram <- plot.bemrick
 
 #' @exportS3Method ggplot2::autoplot bemrick

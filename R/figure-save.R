@@ -22,7 +22,9 @@ save_figure <- function(figure, file, width = 1280, height = 1000, replace = FAL
   check_text(file, "file")
   width <- check_number(width, "width", 50, 20000)
   height <- check_number(height, "height", 50, 20000)
-  if (inherits(figure, c("bemrick", "bm_measures", "bm_finds", "bm_histogram"))) {
+  if (inherits(figure, c(
+    "bemrick", row_kinds, "bm_edges", "bm_profile", "bm_histogram"
+  ))) {
     figure <- ggplot2::autoplot(figure)
   }
   check_class(figure, "ggplot", "figure", "Make one with {.fn autoplot}.")

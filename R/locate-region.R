@@ -25,7 +25,7 @@
 #' measure_region(finds, region_circle(60, 60, 12), low = 30000)$region_share
 #' @export
 measure_region <- function(rows, region, low = NULL, high = NULL) {
-  check_rows(rows)
+  check_rows(rows, c("bm_measures", "bm_finds"))
   region <- as_region(region)
   range <- grey_range(low, high)
   field <- field_of_rows(rows)

@@ -23,7 +23,7 @@
 #' measure_ring(measures, inner = "7 um", outer = "9 um", high = 25000)[c("id", "ring_share")]
 #' @export
 measure_ring <- function(measures, inner, outer, low = NULL, high = NULL) {
-  check_rows(measures)
+  check_rows(measures, c("bm_measures", "bm_finds"))
   field <- field_of_rows(measures)
   from <- ring_radius(inner, field, "inner")
   to <- ring_radius(outer, field, "outer")

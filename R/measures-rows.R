@@ -8,8 +8,8 @@ field_of_rows <- function(table) {
   attr(table, "field", exact = TRUE) %||% attr(table, "objects")$mask$field
 }
 
-check_rows <- function(x, call = rlang::caller_env()) {
-  if (inherits(x, row_kinds)) return(invisible(x))
+check_rows <- function(x, classes = row_kinds, call = rlang::caller_env()) {
+  if (inherits(x, classes)) return(invisible(x))
   check_class(x, "bm_measures", "table of measures or finds", paste(
     "Make one with {.fn measure_objects} or {.fn locate_pattern}."
   ), call)
@@ -25,7 +25,7 @@ new_finds <- function(table, field, pattern, trail) {
   )
 }
 
-# The same rows with more columns, or others in their place.
+# The same objects or finds with more columns, or others in their place.
 rows_with <- function(rows, columns, trail) {
   table <- tibble::as_tibble(rows)
   table[names(columns)] <- columns

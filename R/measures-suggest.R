@@ -80,7 +80,7 @@ suggest_limits <- function(good, bad = NULL, of, limit = NULL) {
 
 tables_of <- function(x, call = rlang::caller_env()) {
   if (!is.list(x) || is.object(x)) x <- list(x)
-  for (table in x) if (!inherits(table, "bm_run")) check_rows(table, call)
+  for (table in x) if (!inherits(table, "bm_run")) check_rows(table, call = call)
   x
 }
 

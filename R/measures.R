@@ -13,7 +13,9 @@ a_number <- function(definition, value, ...) new_measure(0, definition, value, .
 an_angle <- function(definition, value, ...) new_measure(0, definition, value, "_deg", ...)
 
 # Kinds of rows: the class of their table, by the name of their file in a results folder.
-row_kinds <- c(objects = "bm_measures", finds = "bm_finds")
+row_kinds <- c(
+  objects = "bm_measures", finds = "bm_finds", widths = "bm_widths", thickness = "bm_thickness"
+)
 
 measure_table <- list(
   ecd = a_length(
@@ -165,12 +167,12 @@ measure_table <- list(
   box_width = a_length("width of the upright box round the object", "extent_x"),
   box_height = a_length("height of the upright box round the object", "extent_y"),
   x = a_length(
-    "centroid, or reference of a find, from the left edge of the picture",
-    function(m) m$x * m$size[["x"]], of = c("objects", "finds")
+    "centroid, reference of a find, or middle of a distance, from the left edge of the picture",
+    function(m) m$x * m$size[["x"]], of = c("objects", "finds", "widths", "thickness")
   ),
   y = a_length(
-    "centroid, or reference of a find, from the top edge of the picture",
-    function(m) m$y * m$size[["y"]], of = c("objects", "finds")
+    "centroid, reference of a find, or middle of a distance, from the top edge of the picture",
+    function(m) m$y * m$size[["y"]], of = c("objects", "finds", "widths", "thickness")
   ),
   turn = an_angle(
     "turn of a find against the taught part, counter-clockwise", "turn", of = "finds"
@@ -178,6 +180,16 @@ measure_table <- list(
   scale = a_number("size of a find beside the taught part", "scale", of = "finds"),
   score = a_number(
     "share of the taught contour that is found with its direction, 0 to 1", "score", of = "finds"
+  ),
+  width = a_length(
+    "distance of two edges with the phase that is gauged between them", "width", of = "widths"
+  ),
+  gap = a_length("distance of two edges with the other phase between them", "gap", of = "widths"),
+  edge_contrast = a_number(
+    "step in grey levels at the weaker of both edges", "edge_contrast", of = "widths"
+  ),
+  thickness = a_length(
+    "distance of both edges of a layer along one sampling line", "thickness", of = "thickness"
   )
 )
 
@@ -196,7 +208,8 @@ measures_of_kind <- function(kind) {
 #' What each measure means
 #'
 #' @return A tibble with `measure` (the name used in limits), `dimension` (`length`,
-#'   `area`, `none`), `of` (the kinds of rows that have it: `objects`, `finds`) and `definition`.
+#'   `area`, `none`), `of` (the kinds of rows that have it: `objects`, `finds`, `widths`,
+#'   `thickness`) and `definition`.
 #'   Columns of tables carry the unit behind the name: `ecd_um`, `area_um2`.
 #' @details Lengths grow with the pixel size, areas with its square, ratios do not change; turning a
 #'   picture by a quarter leaves all but position, box and orientation as they are.

@@ -9,7 +9,7 @@ step_registry <- function() {
 
 kind_names <- c(
   bm_field = "a field", bm_mask = "a mask", bm_objects = "objects", bm_measures = "measures",
-  bm_finds = "finds"
+  bm_finds = "finds", bm_widths = "widths", bm_layer = "a layer", bm_thickness = "thicknesses"
 )
 
 # Arguments a step takes from a method file: all but its first, and for `...` the names of measures.

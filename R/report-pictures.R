@@ -56,7 +56,7 @@ porosity_parts <- function(parts, limits) {
 report_distributions <- function(accepted, run, where, classes, measures = character()) {
   limits <- run$provenance$specification$limits
   weights <- unique(c("number", unlist(lapply(limits, function(l) l$args$weight))))
-  if (run$kinds == "finds") weights <- character()
+  if (run$kinds != "objects") weights <- character()
   draw <- function(of, weight, classes, what) {
     x <- accepted[[measure_column(of, run$unit)]]
     known <- is.finite(x)
@@ -93,7 +93,7 @@ field_levels <- function(fields) {
 # Every object of a field with its place on the page of its overlay, and whether its number is drawn
 # there. None where an earlier version did not measure what placing needs.
 overlay_numbers <- function(run, field) {
-  if (run$kinds == "finds") return(NULL)
+  if (run$kinds != "objects") return(NULL)
   objects <- run$objects[own_rows(run$objects, field), ]
   pixel <- scale_of_row(field, run$unit)$pixel %||% c(x = 1, y = 1)
   found <- numbered_objects(objects, run$unit, pixel)

@@ -40,6 +40,7 @@ report_checks <- function(run) {
 # What was measured of each sample, whether limits are set on it or not.
 report_samples <- function(run, ids) {
   if (run$kinds == "finds") return(report_found(run, ids))
+  if (run$kinds != "objects") return(report_measures(run, ids, main_measures(run)))
   run["verdict"] <- list(NULL)
   s <- samples_table(run)
   size <- function(name) show_number(s[[paste0(name, "_", run$unit)]], 3)
@@ -95,6 +96,16 @@ least_shown <- function(x) if (length(x)) show_number(min(x), 3) else ""
 
 range_text_of <- function(x) if (length(x)) paste(unique(range(x)), collapse = " to ") else ""
 
+# What rows of a kind are measured for, where it is not asked for by name.
+main_measures <- function(part) {
+  switch(part$kinds,
+    widths = Filter(function(of) any(is.finite(part$widths[[measure_column(of, part$unit)]])),
+      c("width", "gap")
+    ),
+    thickness = "thickness"
+  )
+}
+
 # What the accepted objects of each sample come to in the measures that are shown on request.
 report_measures <- function(run, ids, measures) {
   if (length(measures) == 0) return(NULL)
@@ -125,7 +136,7 @@ measure_row <- function(run, id, of) {
     c("mean", "sd", "smallest", "D10", "D50", "D90", "largest")
   )
   tibble::tibble(
-    Measure = name, Batch = id$batch, Sample = id$sample, Objects = nrow(own), !!!shown
+    Measure = name, Batch = id$batch, Sample = id$sample, Number = nrow(own), !!!shown
   )
 }
 
@@ -187,18 +198,23 @@ report_accuracy <- function(fields) {
   )
 }
 
+# Headings of what a row of each kind is.
+kind_words <- c(
+  objects = "Objects", finds = "Parts", widths = "Widths and gaps", thickness = "Sampling lines"
+)
+
 # What became of the objects, and where the eye knew better than the method.
 report_tally <- function(rows, fields, kind) {
   tally <- tally_of(rows)
   by_hand <- Filter(nzchar, unique(fields[["by_hand"]]))
   said <- c(
-    paste0("Every ", sub("s$", "", kind), " keeps its row in ", kind, ".csv."),
+    paste0("Every one keeps its row in ", kind, ".csv."),
     if (length(by_hand)) paste0("By hand: ", paste(by_hand, collapse = "; "), ".")
   )
   htmltools::tagList(
     do.call(page_table, stats::setNames(
       list(tally$outcome, tally$objects, paste(signif(100 * tally$share, 3), "%")),
-      c(c(objects = "Objects", finds = "Parts")[[kind]], "Number", "Share")
+      c(kind_words[[kind]], "Number", "Share")
     )),
     page_note(paste(said, collapse = " "))
   )

@@ -102,13 +102,17 @@ report_hashes <- function(fields) {
   page_table(Image = known$image, `SHA-256` = known$sha256)
 }
 
+kind_word <- c(
+  objects = "object", finds = "part", widths = "distance", thickness = "sampling line"
+)
+
 report_lead <- function(run, ids) {
   some <- function(n, what) paste0(format(n, big.mark = ","), " ", what, if (n != 1) "s")
   fields <- unique(run$fields[id_columns])
   faulty <- unique(run$fields[run$fields$status == "faulty", id_columns])
   found <- vapply(unique(run$kinds), function(kind) {
     paste0(
-      some(nrow(run[[kind]]), c(objects = "object", finds = "part")[[kind]]), " found, ",
+      some(nrow(run[[kind]]), kind_word[[kind]]), " found, ",
       format(sum(run[[kind]]$accepted), big.mark = ","), " accepted"
     )
   }, "")
@@ -137,7 +141,8 @@ report_sample <- function(run, parts, id, classes, measures) {
       part <- of_branch(parts, branch)
       fields <- part$fields[same(part$fields), ]
       rows <- rows_of_run(part)
-      pictures <- sample_pictures(part, id, classes, shown_measures(measures, part))
+      asked <- unique(c(main_measures(part), shown_measures(measures, part)))
+      pictures <- sample_pictures(part, id, classes, asked)
       list(
         branch_heading(branch), report_fields(fields, part$kinds),
         if (part$kinds == "objects") report_accuracy(fields),

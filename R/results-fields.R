@@ -114,9 +114,11 @@ run_of_one <- function(tables) {
   collect <- function(name) bind_tables(lapply(parts, function(p) p[[name]]))
   unit <- field_unit(field)
 
+  rows <- sapply(names(row_kinds), collect, simplify = FALSE)
+  rows$objects <- rows$objects %||% no_objects(unit)
   new_run(
-    collect("objects") %||% no_objects(unit), collect("fields"), collect("histograms"), unit, NULL,
-    NULL, finds = collect("finds"), kinds = stats::setNames(vapply(tables, kind_of_rows, ""), names)
+    rows, collect("fields"), collect("histograms"), unit, NULL, NULL,
+    kinds = stats::setNames(vapply(tables, kind_of_rows, ""), names)
   )
 }
 

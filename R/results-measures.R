@@ -66,9 +66,9 @@ branch_to_take <- function(run, branch, call = rlang::caller_env()) {
     bm_abort(
       c(
         if (length(of_objects)) "Several branches of this run measure objects."
-        else "This run has no objects, only finds.",
+        else "This run has no objects, only {unique(run$kinds)}.",
         i = if (length(of_objects)) "Give one of {.val {of_objects}} by {.arg branch}."
-        else "Their table is {.code run$finds}."
+        else "Their table is {.code run${unique(run$kinds)}}."
       ),
       "argument", call = call
     )

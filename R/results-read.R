@@ -28,11 +28,11 @@ read_run <- function(dir) {
   )
   kinds <- kinds_of_record(provenance$branches)
   branched <- !identical(names(kinds), "")
-  rows <- function(kind) if (kind %in% kinds) read_result(dir, kind, branched)
+  rows <- lapply(stats::setNames(nm = unique(unname(kinds))), read_result, dir = dir, branched = branched)
+  rows$objects <- rows$objects %||% no_objects(provenance$unit)
   run <- new_run(
-    rows("objects") %||% no_objects(provenance$unit), read_result(dir, "fields", branched),
-    read_result(dir, "grey_levels", branched), provenance$unit, provenance, method = NULL,
-    finds = rows("finds"), kinds = kinds
+    rows, read_result(dir, "fields", branched), read_result(dir, "grey_levels", branched),
+    provenance$unit, provenance, method = NULL, kinds = kinds
   )
   check_counts(run, dir)
   if (file.exists(file.path(dir, "verdicts.csv"))) {
@@ -110,6 +110,8 @@ text_columns <- c(
 result_columns <- list(
   objects = c(id_columns, "id", "accepted", "reason", "weight"),
   finds = c(id_columns, "id", "turn_deg", "scale", "score", "accepted", "reason", "weight"),
+  widths = c(id_columns, "id", "path", "edge_contrast", "accepted", "reason", "weight"),
+  thickness = c(id_columns, "id", "accepted", "reason", "weight"),
   fields = c(
     id_columns, "image", "status", "reason", "area_fraction", "threshold", "found", "accepted",
     "sha256"
@@ -169,7 +171,7 @@ value_cells <- function(cells, name, file, call) {
   }
 }
 
-# The table of fields says how many rows of objects, or finds, there must be.
+# The table of fields says how many rows there must be.
 check_counts <- function(run, dir, call = rlang::caller_env()) {
   key <- function(table) do.call(paste, c(unname(table[id_columns]), sep = "\r"))
   for (branch in names(run$kinds)) {

@@ -20,17 +20,21 @@ as_tibble.bm_run <- function(x, ...) {
   rows_of_run(x)
 }
 
-# `objects`, `finds`: the rows of each kind, `finds` NULL where no branch locates. `kinds`: the kind
-# of rows of each branch by its name, "" where there are no branches. With branches all tables have
-# a column `branch`.
+# `rows`: tables by their kind; of kinds that no branch has there is none. `kinds`: the kind of rows
+# of each branch by its name, "" where there are no branches. With branches all tables have a column
+# `branch`.
 new_run <- function(
-  objects, fields, histograms, unit, provenance, method, verdict = NULL, finds = NULL,
+  rows, fields, histograms, unit, provenance, method, verdict = NULL,
   kinds = stats::setNames("objects", "")
 ) {
+  tables <- sapply(names(row_kinds), function(kind) rows[[kind]], simplify = FALSE)
   structure(
-    list(
-      objects = objects, finds = finds, fields = fields, histograms = histograms, unit = unit,
-      provenance = provenance, method = method, kinds = kinds, verdict = verdict
+    c(
+      tables,
+      list(
+        fields = fields, histograms = histograms, unit = unit, provenance = provenance,
+        method = method, kinds = kinds, verdict = verdict
+      )
     ),
     class = c("bm_run", "bemrick")
   )
@@ -117,14 +121,27 @@ no_objects <- function(unit) {
 
 # Tables of a run of nothing but faulty fields.
 no_rows <- function(kind, unit, branched = FALSE) {
-  rows <- if (kind == "objects") {
-    no_objects(unit)
-  } else {
-    picture <- as_field(matrix(0, 1, 1))
-    if (unit != "px") picture <- calibrate(picture, calibration_from_length(1, paste("1", unit)))
-    with_id(no_objects(unit)[id_columns], tibble::as_tibble(no_finds(picture)))
+  rows <- if (kind == "objects") no_objects(unit) else {
+    with_id(no_objects(unit)[id_columns], no_rows_of(kind, unit))
   }
   with_no_branch(rows, branched)
+}
+
+no_rows_of <- function(kind, unit) {
+  if (kind == "finds") {
+    picture <- as_field(matrix(0, 1, 1))
+    if (unit != "px") picture <- calibrate(picture, calibration_from_length(1, paste("1", unit)))
+    return(tibble::as_tibble(no_finds(picture)))
+  }
+  measures <- vapply(measures_of_kind(kind), measure_column, "", unit = unit)
+  measures <- stats::setNames(rep(list(numeric()), length(measures)), measures)
+  tibble::new_tibble(
+    c(
+      list(id = integer()), measures,
+      list(accepted = logical(), reason = character(), weight = numeric())
+    ),
+    nrow = 0
+  )
 }
 
 no_histogram <- function(branched = FALSE) {

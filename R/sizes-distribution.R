@@ -29,8 +29,8 @@ weight_powers <- c(number = 0, length = 1, area = 2, volume = 3)
 #' The distribution of a measure over the accepted objects, each counted with its edge weight, by
 #' number or weighted by length, area or volume (ISO 9276-1: r = 0, 1, 2, 3).
 #'
-#' @param measures A `bm_measures` or `bm_finds`; or a `bm_run` (see [run_batch()]), whose fields
-#'   are pooled.
+#' @param measures A table of measures, finds, widths or thicknesses; or a `bm_run` (see
+#'   [run_batch()]), whose fields are pooled.
 #' @param of Measure, see [measure_definitions()].
 #' @param weight `"number"`, `"length"`, `"area"` or `"volume"`.
 #' @param classes Classes of the histogram: `"auto"` (equal widths by Freedman & Diaconis 1981),
@@ -75,6 +75,7 @@ size_distribution <- function(measures, of = "ecd", weight = "number", classes =
     )
   }
   known <- !is.na(x)
+  if (!any(known)) bm_abort("No accepted row has a {.field {of}}.", "empty")
   if (any(x[known] <= 0) && weight != "number") {
     bm_abort(
       "A {weight} distribution needs values above zero; {.field {of}} has others.", "argument"

@@ -177,6 +177,48 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_gauge
+Rcpp::List core_gauge(const Rcpp::NumericMatrix& pixels, const Rcpp::Nullable<Rcpp::LogicalMatrix>& outside, double aspect, const Rcpp::NumericMatrix& pieces, const Rcpp::NumericVector& across, const Rcpp::LogicalVector& closed, double contrast, double sigma, bool tilt, double rounding, int threads);
+RcppExport SEXP _bemrick_core_gauge(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP aspectSEXP, SEXP piecesSEXP, SEXP acrossSEXP, SEXP closedSEXP, SEXP contrastSEXP, SEXP sigmaSEXP, SEXP tiltSEXP, SEXP roundingSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::Nullable<Rcpp::LogicalMatrix>& >::type outside(outsideSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pieces(piecesSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type across(acrossSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type closed(closedSEXP);
+    Rcpp::traits::input_parameter< double >::type contrast(contrastSEXP);
+    Rcpp::traits::input_parameter< double >::type sigma(sigmaSEXP);
+    Rcpp::traits::input_parameter< bool >::type tilt(tiltSEXP);
+    Rcpp::traits::input_parameter< double >::type rounding(roundingSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_gauge(pixels, outside, aspect, pieces, across, closed, contrast, sigma, tilt, rounding, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_profile
+Rcpp::NumericMatrix core_profile(const Rcpp::NumericMatrix& pixels, const Rcpp::Nullable<Rcpp::LogicalMatrix>& outside, double aspect, const Rcpp::NumericMatrix& pieces, const Rcpp::NumericVector& across, const Rcpp::LogicalVector& closed, double first, double step, int count, double sigma, bool median);
+RcppExport SEXP _bemrick_core_profile(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP aspectSEXP, SEXP piecesSEXP, SEXP acrossSEXP, SEXP closedSEXP, SEXP firstSEXP, SEXP stepSEXP, SEXP countSEXP, SEXP sigmaSEXP, SEXP medianSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::Nullable<Rcpp::LogicalMatrix>& >::type outside(outsideSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pieces(piecesSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type across(acrossSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type closed(closedSEXP);
+    Rcpp::traits::input_parameter< double >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< double >::type step(stepSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type sigma(sigmaSEXP);
+    Rcpp::traits::input_parameter< bool >::type median(medianSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_profile(pixels, outside, aspect, pieces, across, closed, first, step, count, sigma, median));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_bootstrap_percentile
 Rcpp::NumericVector core_bootstrap_percentile(const Rcpp::NumericVector& x, const Rcpp::NumericVector& share, const Rcpp::IntegerVector& field, int fields, double p, int replicates, double seed);
 RcppExport SEXP _bemrick_core_bootstrap_percentile(SEXP xSEXP, SEXP shareSEXP, SEXP fieldSEXP, SEXP fieldsSEXP, SEXP pSEXP, SEXP replicatesSEXP, SEXP seedSEXP) {
@@ -804,6 +846,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_grey_extreme", (DL_FUNC) &_bemrick_core_grey_extreme, 6},
     {"_bemrick_core_native_raster", (DL_FUNC) &_bemrick_core_native_raster, 2},
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
+    {"_bemrick_core_gauge", (DL_FUNC) &_bemrick_core_gauge, 11},
+    {"_bemrick_core_profile", (DL_FUNC) &_bemrick_core_profile, 11},
     {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},
     {"_bemrick_core_bootstrap_ratio", (DL_FUNC) &_bemrick_core_bootstrap_ratio, 6},
     {"_bemrick_core_contour_points", (DL_FUNC) &_bemrick_core_contour_points, 2},

@@ -1,5 +1,6 @@
 #include "glue.h"
 
+#include "core/field/noise.h"
 #include "core/locate/contour_points.h"
 #include "core/locate/locate.h"
 

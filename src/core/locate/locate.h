@@ -5,6 +5,7 @@
 #include <cmath>
 #include <vector>
 
+#include "../field/noise.h"
 #include "climb.h"
 #include "scan.h"
 #include "settle.h"
