@@ -65,6 +65,18 @@ core_bootstrap_ratio <- function(over, under, field, fields, replicates, seed) {
     .Call(`_bemrick_core_bootstrap_ratio`, over, under, field, fields, replicates, seed)
 }
 
+core_trace <- function(pixels, outside, aspect, pieces, closed, reach, signs, apart, sigma, every, wide, rounding) {
+    .Call(`_bemrick_core_trace`, pixels, outside, aspect, pieces, closed, reach, signs, apart, sigma, every, wide, rounding)
+}
+
+core_nearest <- function(x, y, px, py) {
+    .Call(`_bemrick_core_nearest`, x, y, px, py)
+}
+
+core_crossings <- function(x, y, px, py, dx, dy) {
+    .Call(`_bemrick_core_crossings`, x, y, px, py, dx, dy)
+}
+
 core_contour_points <- function(pixels, level) {
     .Call(`_bemrick_core_contour_points`, pixels, level)
 }

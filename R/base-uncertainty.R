@@ -38,7 +38,8 @@ statistic_draws <- function(s, field, replicates, seed) {
 # than on average. With one field nothing is known of others, unless it is all that is asked about
 # (`alone`); nor of a percentile that fewer than three objects lie beyond, whose interval would
 # cover the truth in 80 % (`bench/coverage.md`).
-sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) {
+# `alike`: as many values as tell no more than one independent value would.
+sampling_part <- function(s, field, alone = FALSE, alike = 1, replicates = 2000, seed = 1) {
   if (s$kind == "extreme") return(nothing_sampled())
   n <- length(field)
   fields <- unique(field)
@@ -47,7 +48,8 @@ sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) 
     return(list(u = NA_real_, df = NA_real_, low = 1, high = 1))
   }
   drawn <- statistic_draws(s, field, replicates, seed)
-  within <- stats::sd(drawn)
+  within <- stats::sd(drawn) * sqrt(alike)
+  n <- max(2, n / alike)
   over_fields <- if (m > 1) sqrt(jackknife_variance(s, field, fields)) else 0
   reach <- abs(stats::quantile(drawn, c(0.025, 0.975), names = FALSE) - statistic_value(s))
   reach <- if (sum(reach) > 0) 2 * reach / sum(reach) else c(1, 1)
@@ -57,6 +59,18 @@ sampling_part <- function(s, field, alone = FALSE, replicates = 2000, seed = 1) 
     u = if (by_fields) over_fields else within, df = if (by_fields) m - 1 else n - 1,
     low = reach[1], high = reach[2]
   )
+}
+
+# As many independent values as tell as much as these, which follow each other: from their
+# autocorrelation, summed while pairs of it are above zero (Geyer 1992, initial positive sequence).
+effective_number <- function(x) {
+  n <- length(x)
+  if (n < 4 || stats::sd(x) <= 1e-9 * abs(mean(x))) return(n)
+  rho <- stats::acf(x, min(n - 1, 100 + 10 * sqrt(n)), plot = FALSE)$acf[-1]
+  pairs <- rho[c(TRUE, FALSE)][seq_len(length(rho) %/% 2)] + rho[c(FALSE, TRUE)]
+  end <- c(which(pairs <= 0), length(pairs) + 1)[1] - 1
+  times <- 1 + 2 * sum(pairs[seq_len(end)])
+  min(n, max(1, n / max(times, 1)))
 }
 
 # Objects on the shorter side of a percentile.

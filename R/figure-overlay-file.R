@@ -13,7 +13,9 @@ save_overlay <- function(measures, file, title, outlines = outlines_of(measures)
 # The same of other rows: the look of autoplot() for them.
 save_rows <- function(rows, file, title) {
   field <- field_of_rows(rows)
-  draw <- switch(kind_of_rows(rows), finds = draw_finds, widths = draw_widths)
+  draw <- switch(
+    kind_of_rows(rows), finds = draw_finds, widths = draw_widths, thickness = draw_thickness
+  )
   save_drawn(field, file, title, function(page, words) draw(rows, field, page, words))
 }
 
@@ -106,6 +108,23 @@ draw_widths <- function(widths, field, page, words) {
   )
   draw_groups(shown, page$height - 22, words)
   widths_subtitle(widths)
+}
+
+draw_thickness <- function(thickness, field, page, words) {
+  shown <- list(
+    colours = stats::setNames(c(look$accepted, look$rejected), find_groups), lines = c(1, 3)
+  )
+  lines <- function(t, ...) {
+    graphics::segments(page$x(t$x), page$y(t$y), page$x(t$x_end), page$y(t$y_end), ...)
+  }
+  drawn <- drawn_lines(thickness)
+  lines(drawn, col = shown$colours[drawn$group], lty = shown$lines[drawn$group], lwd = 1.5)
+  edges <- drawn_edges_of_layer(attr(thickness, "layer"))
+  lines(edges[!edges$gap, ], col = look$paper, lwd = 3.6)
+  lines(edges[!edges$gap, ], col = look$mark, lwd = 1.6)
+  lines(edges[edges$gap, ], col = look$mark, lwd = 1.6, lty = 3)
+  draw_groups(shown, page$height - 22, words)
+  thickness_subtitle(thickness)
 }
 
 draw_labels <- function(marks, page) {

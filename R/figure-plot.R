@@ -13,6 +13,9 @@ plot.bm_finds <- plot.bemrick
 plot.bm_widths <- plot.bemrick
 
 #' @export
+plot.bm_thickness <- plot.bemrick
+
+#' @export
 plot.bm_edges <- plot.bemrick
 
 #' @export

@@ -93,9 +93,15 @@ limited_quantity <- function(limit, evidence, confidence) {
   )
   of_rows <- !is.null(limit$args$of)
   if (of_rows && limit$bound == "share" && !all_seen(evidence)) {
-    found <- open_zero_share(found, nrow(evidence$objects), confidence)
+    found <- open_zero_share(found, rows_with_measure(limit, evidence), confidence)
   }
   found
+}
+
+# Rows that have the limited measure: of widths and gaps, those of one of them.
+rows_with_measure <- function(limit, evidence) {
+  x <- evidence$objects[[measure_column(limit$args$of, evidence$unit)]]
+  sum(!is.na(x))
 }
 
 # The parts in a picture are all there are of them; objects stand for others like them.
@@ -146,7 +152,8 @@ quantity_of_objects <- function(limit, evidence, confidence) {
   edges_at <- function(shift) grown_values(objects, of, shift, evidence$unit)
   value <- statistic_value(statistic(x))
   sampling <- if (all_seen(evidence)) nothing_sampled() else sampling_part(
-    statistic(x), objects$field[known][order(x[known])], evidence$alone
+    statistic(x), objects$field[known][order(x[known])], evidence$alone,
+    if (identical(evidence$kind, "thickness")) lines_alike(x[known], objects[known, ]) else 1
   )
   parts <- no_parts(
     moved(x * (1 + larger), x * (1 - larger)),
@@ -155,6 +162,12 @@ quantity_of_objects <- function(limit, evidence, confidence) {
   )
 
   combine_parts(value, sampling, parts, confidence)
+}
+
+# Sampling lines for an independent one: neighbours along an edge are alike.
+lines_alike <- function(x, rows) {
+  of_field <- split(x, paste(rows$sample, rows$field, sep = "\r"))
+  length(x) / sum(vapply(of_field, effective_number, 0))
 }
 
 # x in rising order, in base units.

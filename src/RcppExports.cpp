@@ -252,6 +252,58 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_trace
+Rcpp::List core_trace(const Rcpp::NumericMatrix& pixels, const Rcpp::Nullable<Rcpp::LogicalMatrix>& outside, double aspect, const Rcpp::NumericMatrix& pieces, const Rcpp::LogicalVector& closed, double reach, const Rcpp::IntegerVector& signs, double apart, double sigma, double every, double wide, double rounding);
+RcppExport SEXP _bemrick_core_trace(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP aspectSEXP, SEXP piecesSEXP, SEXP closedSEXP, SEXP reachSEXP, SEXP signsSEXP, SEXP apartSEXP, SEXP sigmaSEXP, SEXP everySEXP, SEXP wideSEXP, SEXP roundingSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::Nullable<Rcpp::LogicalMatrix>& >::type outside(outsideSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pieces(piecesSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type closed(closedSEXP);
+    Rcpp::traits::input_parameter< double >::type reach(reachSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type signs(signsSEXP);
+    Rcpp::traits::input_parameter< double >::type apart(apartSEXP);
+    Rcpp::traits::input_parameter< double >::type sigma(sigmaSEXP);
+    Rcpp::traits::input_parameter< double >::type every(everySEXP);
+    Rcpp::traits::input_parameter< double >::type wide(wideSEXP);
+    Rcpp::traits::input_parameter< double >::type rounding(roundingSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_trace(pixels, outside, aspect, pieces, closed, reach, signs, apart, sigma, every, wide, rounding));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_nearest
+Rcpp::NumericMatrix core_nearest(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::NumericVector& px, const Rcpp::NumericVector& py);
+RcppExport SEXP _bemrick_core_nearest(SEXP xSEXP, SEXP ySEXP, SEXP pxSEXP, SEXP pySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type px(pxSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type py(pySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_nearest(x, y, px, py));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_crossings
+Rcpp::NumericMatrix core_crossings(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::NumericVector& px, const Rcpp::NumericVector& py, double dx, double dy);
+RcppExport SEXP _bemrick_core_crossings(SEXP xSEXP, SEXP ySEXP, SEXP pxSEXP, SEXP pySEXP, SEXP dxSEXP, SEXP dySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type px(pxSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type py(pySEXP);
+    Rcpp::traits::input_parameter< double >::type dx(dxSEXP);
+    Rcpp::traits::input_parameter< double >::type dy(dySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_crossings(x, y, px, py, dx, dy));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_contour_points
 Rcpp::NumericMatrix core_contour_points(const Rcpp::NumericMatrix& pixels, int level);
 RcppExport SEXP _bemrick_core_contour_points(SEXP pixelsSEXP, SEXP levelSEXP) {
@@ -850,6 +902,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_profile", (DL_FUNC) &_bemrick_core_profile, 11},
     {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},
     {"_bemrick_core_bootstrap_ratio", (DL_FUNC) &_bemrick_core_bootstrap_ratio, 6},
+    {"_bemrick_core_trace", (DL_FUNC) &_bemrick_core_trace, 12},
+    {"_bemrick_core_nearest", (DL_FUNC) &_bemrick_core_nearest, 4},
+    {"_bemrick_core_crossings", (DL_FUNC) &_bemrick_core_crossings, 6},
     {"_bemrick_core_contour_points", (DL_FUNC) &_bemrick_core_contour_points, 2},
     {"_bemrick_core_sights", (DL_FUNC) &_bemrick_core_sights, 4},
     {"_bemrick_core_locate", (DL_FUNC) &_bemrick_core_locate, 10},

@@ -1,40 +1,8 @@
-#include "glue.h"
+#include "gauge_glue.h"
 
 #include "core/common/parallel.h"
 #include "core/field/noise.h"
 #include "core/gauge/gauge.h"
-
-namespace {
-// `pieces`: a row each: the path it belongs to (from 1, in order), 0 and x, y of both ends and 0,
-// or 1 and x, y of the centre, radius, first angle and sweep (radians); all y times `aspect`.
-std::vector<bm::Path> paths_from(const Rcpp::NumericMatrix& pieces,
-                                 const Rcpp::NumericVector& across,
-                                 const Rcpp::LogicalVector& closed) {
-  std::vector<bm::Path> paths(static_cast<std::size_t>(across.size()));
-  for (R_xlen_t k = 0; k < across.size(); ++k) {
-    paths[static_cast<std::size_t>(k)].across = across[k];
-    paths[static_cast<std::size_t>(k)].closed = closed[k];
-  }
-  for (int i = 0; i < pieces.nrow(); ++i) {
-    const int path = static_cast<int>(pieces(i, 0)) - 1;
-    if (path < 0 || path >= across.size()) Rcpp::stop("a piece belongs to no path");
-    paths[static_cast<std::size_t>(path)].pieces.push_back(
-        pieces(i, 1) != 0
-            ? bm::arc_piece(pieces(i, 2), pieces(i, 3), pieces(i, 4), pieces(i, 5), pieces(i, 6))
-            : bm::line_piece(pieces(i, 2), pieces(i, 3), pieces(i, 4), pieces(i, 5)));
-  }
-  for (const bm::Path& p : paths)
-    if (p.pieces.empty()) Rcpp::stop("a path has no pieces");
-  return paths;
-}
-
-bm::GaugePicture gauge_picture(const Rcpp::NumericMatrix& pixels,
-                               const Rcpp::Nullable<Rcpp::LogicalMatrix>& outside, double aspect) {
-  const int* marks = nullptr;
-  if (outside.isNotNull()) marks = Rcpp::LogicalMatrix(outside.get()).begin();
-  return {plane(pixels), marks, aspect};
-}
-}  // namespace
 
 // Edges along many paths: list(edges: path, place, height, blur, u, slant, u of the slant, x, y,
 // direction dx, dy of the path, fitted, covariance with the next; strongest, weak, seen: of every

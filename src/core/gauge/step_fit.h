@@ -29,8 +29,9 @@ struct StepFit {
 };
 
 struct StepRule {
-  bool tilt;        // whether edges may be slanted
-  double rounding;  // of grey levels: 1 for whole levels, 0 for none
+  bool tilt;                // whether edges may be slanted
+  double rounding;          // of grey levels: 1 for whole levels, 0 for none
+  double tolerance = 3e-4;  // steps smaller than this, in pixels, are the last
 };
 
 // In lanes, so that compilers vectorise it and every machine adds in one order.
@@ -76,13 +77,16 @@ class StepFitter {
 
  private:
   StepFit fit_once(const NearPixels& pixels, const StepFit& start, double width, bool straight) {
-    take(pixels, start, width, straight && !tilt_);
-    if (total_ < parameters(start) + 1) {
-      StepFit none = start;
-      none.good = false;
-      return none;
-    }
-    return descend(start);
+    const bool many = pixels.size() > 120, together = !tilt_ && (straight || many);
+    take(pixels, start, width, together);
+    StepFit f = start;
+    f.good = false;
+    if (total_ < parameters(start) + 1) return f;
+    f = descend(start);
+    if (!f.good) return f;
+    if (together && !straight) take(pixels, start, width, false);
+    state_errors(f);
+    return f;
   }
 
   // Whether what is left changes across the path, at the edges, by more than noise would.
@@ -108,8 +112,9 @@ class StepFitter {
   std::size_t per_step() const { return tilt_ ? 3 : 2; }
   std::size_t parameters(const StepFit& f) const { return 2 + per_step() * f.steps.size(); }
 
-  // Pixels near the steps one by one, those before and behind as sums. Where a path runs along
-  // the rows or columns and edges stand square to it, pixels of one position are put together.
+  // Pixels near the steps one by one, those before and behind as sums. `together`: those of nearly
+  // one position as their mean, which moves no place; what they differ by is noise only where they
+  // have one position exactly, on paths along rows or columns.
   void take(const NearPixels& p, const StepFit& start, double width, bool together) {
     const double reach = 5 * start.blur + 1.5 + (tilt_ ? 0.3 * width : 0);
     const double low = start.steps.front().place - reach, high = start.steps.back().place + reach;
@@ -294,7 +299,7 @@ class StepFitter {
       for (std::size_t k = 0; k < f.steps.size(); ++k)
         largest = std::max({largest, std::fabs(next.steps[k].place - f.steps[k].place),
                             0.5 * width_ * std::fabs(next.steps[k].slant - f.steps[k].slant)});
-      const bool small = largest < 3e-4;
+      const bool small = largest < rule_.tolerance;
       next.misfit = weigh(next, !small);
       if (next.misfit <= f.misfit * (1 + 1e-12)) {
         f = next;
@@ -308,7 +313,6 @@ class StepFitter {
       }
     }
     f.good = settled && likely(f);
-    if (f.good) state_errors(f, m);
     return f;
   }
 
@@ -364,8 +368,9 @@ class StepFitter {
   // From the noise that is left. Rounded grey levels tell nothing of their own error where there is
   // hardly any noise to dither them, and rows that are alike are all wrong alike: what one row's
   // rounding does to the place does not average out.
-  void state_errors(StepFit& f, std::size_t m) {
-    weigh(f, true);
+  void state_errors(StepFit& f) {
+    const std::size_t m = parameters(f);
+    f.misfit = weigh(f, true);
     Matrix l;
     const bool pinned = f.blur <= least_blur_;
     const std::size_t own = m - (pinned ? 1 : 0);

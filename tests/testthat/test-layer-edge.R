@@ -1,0 +1,76 @@
+test_that("edges are written in methods as they are read", {
+  for (edge in list(
+    edge_line(c(1, 20, 30), c(4, 5, 4)), edge_line(c("1 um", "20 um"), c("4 um", "5 um")),
+    edge_circle(50, 60, "20 um"), edge_polygon(c(1, 9, 5), c(1, 1, 7))
+  )) {
+    words <- edge_words(edge)
+    expect_identical(edge_words(as_edge(words)), words)
+  }
+  traced <- trace_edge(flat_layer(), level_path(), 50, "rising")
+  again <- as_edge(edge_words(traced))
+  expect_equal(placed_edge(again, flat_layer()), traced$found)
+  expect_match(format(traced), "traced, 60 points; 0 gaps")
+  expect_match(format(edge_circle(1, 2, 3)), "circle \\[1, 2, 3\\]")
+})
+
+test_that("edges without sense are refused", {
+  refused <- function(code, words, class = "bemrick_error_edge") {
+    expect_error(code, words, class = class)
+  }
+  refused(edge_line(1, 1), "at least 2 corners")
+  refused(edge_polygon(1:2, 1:2), "at least 3 corners")
+  refused(edge_line(1:3, 1:2), "as many x as y")
+  refused(edge_circle(1, 2, 0), "above zero")
+  refused(edge_line(c(1, "3 um2"), 1:2), "lengths", "bemrick_error_quantity")
+  refused(as_edge(list(line = 1:3)), "not an edge")
+  refused(as_edge(3), "not an edge")
+  refused(as_edge(list(trace = list(reach = 5))), "needs along and polarity")
+  refused(as_edge(list(trace = list(along = list(line = 1:4), raech = 5))), "reach",
+    "bemrick_error_unknown_name")
+  refused(as_edge(list(lime = 1:4)), "line", "bemrick_error_unknown_name")
+  field <- as_field(matrix(0, 40, 50))
+  refused(layer_between(field, edge_line(c(1, 1), c(2, 2)), edge_line(1:2, 3:4)), "the same")
+  refused(layer_between(field, edge_line(c(90, 99), c(2, 2)), edge_line(1:2, 3:4)), "outside")
+  refused(layer_between(field, edge_circle(9, 9, 5), edge_line(1:2, 3:4)), "the other is not")
+})
+
+test_that("edges are read from tables and GeoJSON", {
+  file <- withr::local_tempfile(fileext = ".csv", lines = c(
+    "edge;x;y", "top;0;40,5", "top;200;41", "bottom;0;90", "bottom;200;88"
+  ))
+  edges <- read_edges(file)
+  expect_named(edges, c("top", "bottom"))
+  expect_identical(edges$top, edge_line(c(0, 200), c(40.5, 41)))
+  one <- withr::local_tempfile(fileext = ".csv", lines = c("x,y", "0,4", "20,5", "30,4"))
+  expect_identical(read_edges(one), list(edge = edge_line(c(0, 20, 30), c(4, 5, 4))))
+  json <- withr::local_tempfile(fileext = ".geojson", lines = paste0(
+    "{\"type\": \"FeatureCollection\", \"features\": [",
+    "{\"type\": \"Feature\", \"properties\": {\"name\": \"inner\"}, \"geometry\": {\"type\": ",
+    "\"Polygon\", \"coordinates\": [[[1, 1], [9, 1], [5, 7], [1, 1]]]}},",
+    "{\"type\": \"Feature\", \"properties\": {}, \"geometry\": {\"type\": ",
+    "\"LineString\", \"coordinates\": [[1, 1], [9, 1]]}}]}"
+  ))
+  read <- read_edges(json)
+  expect_named(read, c("inner", "edge 2"))
+  expect_identical(read$inner, edge_polygon(c(1, 9, 5), c(1, 1, 7)))
+  expect_identical(read[[2]], edge_line(c(1, 9), c(1, 1)))
+
+  refused <- function(lines, words, ext = ".csv") {
+    file <- withr::local_tempfile(fileext = ext, lines = lines)
+    expect_error(read_edges(file), words, class = "bemrick_error_file_content")
+  }
+  refused(c("x,z", "1,2"), "no column y")
+  refused(c("x,y", "1,2", "a,3"), "no number in row 3")
+  refused(c("x,y", "1,2"), "not valid")
+  refused("{\"features\": []}", "does not hold edges", ".json")
+  refused("{\"features\": [{\"geometry\": {\"type\": \"Point\"}}]}", "does not hold edges", ".json")
+  expect_error(read_edges("nothing.csv"), class = "bemrick_error_file")
+})
+
+test_that("edges lie in the taught picture after a part is followed", {
+  field <- as_field(matrix(0, 100, 100))
+  field$frame <- new_frame(60, 50, pi / 2, 2, c(10, 10), 1)
+  at <- placed_edge(edge_line(c(10, 20), c(10, 10)), field)
+  expect_equal(at$x, c(60, 60))
+  expect_equal(at$y, c(50, 30))
+})
