@@ -10,7 +10,7 @@ demo_products <- list(
       strip = TRUE, depth = 8
     ),
     samples = list(A = list(), B = list(diameter = "28 um", count = 100), C = list()),
-    faulty = c(sample = 3, field = 2)
+    faulty = c(sample = 3, field = 2), draw = "simulate_field", known = "known_of_micrograph"
   ),
   plates = list(
     folder = "diffuser-plates", batch = "DP3-0817", format = "tif",
@@ -23,7 +23,8 @@ demo_products <- list(
     samples = list(
       A = list(cover = c(0.325, 0.333, 0.330)), B = list(cover = c(0.385, 0.379, 0.382)),
       C = list(cover = c(0.362, 0.342, 0.356))
-    )
+    ),
+    draw = "simulate_field", known = "known_of_micrograph"
   ),
   clips = list(
     folder = "clip-plates", batch = "CP-1103", format = "png",
@@ -35,7 +36,29 @@ demo_products <- list(
       B = list(missing = c(1, 0, 0), hidden = c(0, 1, 0), damaged = c(0, 0, 1), turn = c(4, -9, 2)),
       C = list(turn = c(-3, 7, 11))
     ),
-    faulty = c(sample = 3, field = 2)
+    faulty = c(sample = 3, field = 2), draw = "simulate_plate", known = "known_of_plate"
+  ),
+  glaze = list(
+    folder = "barrier-glaze", batch = "BG-2204", format = "png",
+    calibration = "section.calibration.yml",
+    picture = list(width = 832, height = 624, thickness = "90 um", pixel = "0.5 um"),
+    samples = list(
+      A = list(thickness = c("91 um", "88 um", "92 um")),
+      B = list(thickness = c("72 um", "75 um", "73 um"), waviness = "4 um"),
+      C = list(thickness = c("83 um", "80 um", "86 um"), waviness = "4 um")
+    ),
+    faulty = c(sample = 1, field = 4), draw = "simulate_glaze", known = "known_of_glaze"
+  ),
+  cloth = list(
+    folder = "sieve-cloth", batch = "SC-125", format = "png",
+    calibration = "light-table.calibration.yml",
+    picture = list(width = 640, height = 480, aperture = "125 um", wire = "90 um", pixel = "2.5 um"),
+    samples = list(
+      A = list(turn = c(0.5, -0.7, 0.2), tilt = c(0, 15, 0)),
+      B = list(torn = c(FALSE, TRUE, FALSE), turn = c(0.3, 0.6, -0.4)),
+      C = list(reflection = c(40, 60, 30), turn = c(-0.5, 0.2, 0.7))
+    ),
+    faulty = c(sample = 3, field = 3), draw = "simulate_cloth", known = "known_of_cloth"
   )
 )
 
@@ -45,14 +68,15 @@ demo_products <- list(
 #' an information strip, bright rims, touching beads, one damaged file) and porous diffuser plates
 #' (16-bit TIFF, dark pores, uneven light), and plates of retaining clips (8-bit PNG, shifted and
 #' turned, under- and overexposed, a clip missing, hidden or damaged, other things about, patterns
-#' of what is located), each with its batch list, method, calibration and specification, and
+#' of what is located), cross-sections of a barrier glaze (8-bit PNG, wavy edges), and sieve cloth
+#' (8-bit PNG, one picture through a tilted camera, one wire torn out, wires that reflect), each with its batch list, method, calibration and specification, and
 #' `truth.csv` with what is known of every picture; and pictures of known scale for every way to
 #' calibrate: a graticule, scale bars at two magnifications, a tilted grid of dots,
 #' a TIFF with its scale in the tags, and a JPEG with nothing but a default.
 #'
 #' @param dir Folder to make; it must not exist, or be empty.
-#' @param products Which products, `"beads"`, `"plates"` and `"clips"`, and `"scales"`: pictures to
-#'   calibrate on.
+#' @param products Which products, `"beads"`, `"plates"`, `"clips"`, `"glaze"` and `"cloth"`, and
+#'   `"scales"`: pictures to calibrate on.
 #' @param samples,fields How many samples per batch and fields per sample, at most 3 each.
 #' @return The folder, invisibly.
 #' @examples
@@ -61,7 +85,7 @@ demo_products <- list(
 #' list.files(dir, recursive = TRUE)
 #' @export
 demo_lab <- function(
-  dir, products = c("scales", "beads", "plates", "clips"), samples = 3, fields = 3
+  dir, products = c("scales", "beads", "plates", "clips", "glaze", "cloth"), samples = 3, fields = 3
 ) {
   check_text(dir, "dir")
   check_texts(products, "products", c("scales", names(demo_products)))
@@ -94,7 +118,8 @@ make_product <- function(name, product, folder, samples, fields) {
   pictures <- do.call(rbind, lapply(made, function(m) m$picture))
   list <- tibble::tibble(
     batch = product$batch, pictures[c("sample", "field")],
-    image = file.path("images", pictures$image), calibration = product$calibration
+    image = file.path("images", pictures$image),
+    calibration = vapply(made, function(m) m$calibration, "")
   )
   write_table_file(list, file.path(folder, "batch.csv"))
   write_table_file(pictures, file.path(folder, "truth.csv"))
@@ -109,7 +134,7 @@ make_picture <- function(name, product, folder, sample, field) {
   seed <- 1000 * match(name, names(demo_products)) + 10 * sample + field
   given <- utils::modifyList(c(product$picture, seed = seed), own, keep.null = TRUE)
   if (name == "clips") given$shift <- c(seed %% 23 - 11, seed %% 17 - 8)
-  picture <- do.call(if (name == "clips") simulate_plate else simulate_field, given)
+  picture <- do.call(product$draw, given)
   id <- list(sample = names(product$samples)[sample], field = field)
   image <- paste0(tolower(product$batch), "-", tolower(id$sample), field, ".", product$format)
   file <- file.path(folder, "images", image)
@@ -118,8 +143,9 @@ make_picture <- function(name, product, folder, sample, field) {
   # a copy that was broken off, as happens on network drives
   write_bytes(if (isTRUE(unname(faulty))) utils::head(bytes, length(bytes) %/% 2) else bytes, file)
   row <- c(id, list(image = image, faulty = isTRUE(unname(faulty))))
-  if (name == "clips") return(known_of_plate(picture, id, row))
-  known_of_micrograph(picture, id, row)
+  own_scale <- if (is.null(picture$calibration$pixel)) sub("[.][^.]*$", ".calibration.yml", image)
+  if (!is.null(own_scale)) write_calibration(picture$calibration, file.path(folder, own_scale))
+  c(do.call(product$known, list(picture, id, row)), calibration = own_scale %||% product$calibration)
 }
 
 # list(objects: a row each; picture: one row), of what was drawn.
@@ -148,10 +174,71 @@ known_of_plate <- function(picture, id, row) {
   )
 }
 
+known_of_glaze <- function(picture, id, row) {
+  known <- picture$truth
+  list(
+    objects = tibble::tibble(!!!id, known),
+    picture = tibble::tibble(
+      !!!row, mean_um = mean(known$thickness_um), smallest_um = min(known$thickness_um),
+      um_per_px = picture$calibration$pixel[["x"]]
+    )
+  )
+}
+
+known_of_cloth <- function(picture, id, row) {
+  known <- do.call(rbind, Map(function(table, part) {
+    tibble::tibble(!!!id, part = part, table)
+  }, picture$truth, c("aperture", "wire")))
+  list(
+    objects = known,
+    picture = tibble::tibble(
+      !!!row, apertures = nrow(picture$truth$apertures), wires = nrow(picture$truth$wires),
+      largest_um = max(picture$truth$apertures$size_um)
+    )
+  )
+}
+
 # What a faultless measurement of the readable fields would have found, as a run that judge() can
 # take.
 truth_run <- function(folder, run) {
-  if (is_branched(run)) true_plates(folder, run) else true_micrographs(folder, run)
+  known <- names(read_result_table(file.path(folder, "truth.csv")))
+  if ("clips" %in% known) return(true_plates(folder, run))
+  if (!"porosity" %in% known) return(true_distances(folder, run))
+  true_micrographs(folder, run)
+}
+
+# Of pictures that are gauged: a row for every known distance.
+true_distances <- function(folder, run) {
+  pictures <- read_result_table(file.path(folder, "truth.csv"))
+  known <- read_result_table(file.path(folder, "truth-objects.csv"))
+  batch <- run$fields$batch[1]
+  key <- function(t) paste(t$sample, t$field)
+  known <- known[!pictures$faulty[match(key(known), key(pictures))], ]
+  row <- tibble::tibble(
+    batch = batch, sample = known$sample, field = known$field, accepted = TRUE, weight = 1
+  )
+  branches <- names(run$kinds)
+  rows <- if (run$kinds[[1]] == "thickness") {
+    tibble::tibble(row, thickness_um = known$thickness_um)
+  } else {
+    way <- c(x = branches[1], y = branches[2])[known$way]
+    size <- known$size_um
+    tibble::tibble(
+      row, branch = unname(way), width_um = ifelse(known$part == "aperture", size, NA),
+      gap_um = ifelse(known$part == "wire", size, NA)
+    )
+  }
+  each <- rep(seq_len(nrow(pictures)), each = length(branches))
+  fields <- tibble::tibble(
+    batch = batch, sample = pictures$sample[each], field = pictures$field[each],
+    branch = rep(branches, nrow(pictures)), image = pictures$image[each],
+    status = ifelse(pictures$faulty[each], "faulty", "measured"), reason = "",
+    calibration_uncertainty = 0
+  )
+  if (!is_branched(run)) fields$branch <- NULL
+  new_run(
+    stats::setNames(list(rows), run$kinds[[1]]), fields, NULL, "um", NULL, NULL, kinds = run$kinds
+  )
 }
 
 true_micrographs <- function(folder, run) {
@@ -176,7 +263,7 @@ true_micrographs <- function(folder, run) {
     area_fraction = pictures$porosity, accepted_weight = as.numeric(total)
   )
 
-  new_run(tibble::tibble(batch = batch, objects), fields, NULL, "um", NULL, NULL)
+  new_run(list(objects = tibble::tibble(batch = batch, objects)), fields, NULL, "um", NULL, NULL)
 }
 
 true_plates <- function(folder, run) {

@@ -31,7 +31,9 @@ field_row <- function(
 
 measured_row <- function(row, table, seconds, warned = "", own = list()) {
   field <- field_of_rows(table)
-  size <- field_pixel(field)
+  # on a tilted plane no one pixel size is right
+  tilted <- !is.null(field$calibration) && is.null(field$calibration$pixel)
+  size <- if (tilted) c(x = NA, y = NA) else field_pixel(field)
   strip <- decision(field$trail, "trim_strip")
   to_um <- if (is.null(field$calibration)) NA else unit_ratio(field$calibration$unit, "um")
   common <- list(

@@ -103,7 +103,7 @@ one_row_a_sample <- function(samples, kinds) {
 text_columns <- c(
   "batch", "sample", "field", "branch", "image", "status", "reason", "warnings", "by_hand",
   "calibration", "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part",
-  "decided_by", "suspected", "failed", "state"
+  "decided_by", "suspected", "failed", "state", "way"
 )
 
 # What every table must hold; more may be there.

@@ -183,7 +183,7 @@ class Gauger {
       if (other.good && (!fit.good || other.misfit < fit.misfit)) fit = other;
     }
     if (n > 1 && fit.good) fit = without_noise(fit, middle, path.across);
-    if (!fit.good || !is_near(fit, c, n, start.blur)) {
+    if (!fit.good || !is_near(fit, c, n, start.blur) || !is_resolved(fit)) {
       for (std::size_t k = 0; k < n; ++k) add(path, by_peak(path, c[k]), least, out);
       return;
     }
@@ -202,6 +202,16 @@ class Gauger {
     const double most = 3 + 2 * std::max({seen_blur(c[0]), seen_blur(c[n - 1]), blur});
     return std::fabs(fit.steps.front().place - c[0].place) < most &&
            std::fabs(fit.steps.back().place - c[n - 1].place) < most;
+  }
+
+  // Of a strip too thin for its blur width and contrast cannot be told from each other.
+  static bool is_resolved(const StepFit& fit) {
+    for (std::size_t k = 0; k + 1 < fit.steps.size(); ++k) {
+      const double apart = fit.steps[k + 1].place - fit.steps[k].place;
+      const double square = fit.u[k] * fit.u[k] + fit.u[k + 1] * fit.u[k + 1] - 2 * fit.shared[k];
+      if (square > 0.0625 * apart * apart) return false;
+    }
+    return true;
   }
 
   // Noise can part one blurred step into two, or lay a small one against it between them: they are
