@@ -55,7 +55,7 @@ autoplot.bm_thickness <- function(object, what = "picture", title = NULL, ...) {
         .data$x, .data$y, xend = .data$x_end, yend = .data$y_end, colour = .data$group,
         linetype = .data$group
       ),
-      data = drawn_lines(object), linewidth = 0.5
+      data = drawn_sampling(object), linewidth = 0.5
     ) +
     layer_edge_marks(drawn_edges_of_layer(layer)) +
     ggplot2::scale_colour_manual(
@@ -112,7 +112,7 @@ thickness_subtitle <- function(thickness) {
 }
 
 # Sampling lines, thinned out evenly.
-drawn_lines <- function(thickness) {
+drawn_sampling <- function(thickness) {
   rows <- thickness[!is.na(thickness$to_x_px), ]
   rows <- rows[unique(round(seq(1, nrow(rows), length.out = min(nrow(rows), most_lines)))), ]
   tibble::tibble(

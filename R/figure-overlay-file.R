@@ -117,7 +117,7 @@ draw_thickness <- function(thickness, field, page, words) {
   lines <- function(t, ...) {
     graphics::segments(page$x(t$x), page$y(t$y), page$x(t$x_end), page$y(t$y_end), ...)
   }
-  drawn <- drawn_lines(thickness)
+  drawn <- drawn_sampling(thickness)
   lines(drawn, col = shown$colours[drawn$group], lty = shown$lines[drawn$group], lwd = 1.5)
   edges <- drawn_edges_of_layer(attr(thickness, "layer"))
   lines(edges[!edges$gap, ], col = look$paper, lwd = 3.6)

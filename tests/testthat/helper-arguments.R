@@ -55,7 +55,57 @@ good_calls <- function() {
   branched <- suppressWarnings(run_batch(
     lab_file("batch.csv"), two_branches(), out = tempfile("run-")
   ))
+  bars <- as_field(bright_bars(c(20, 60), c(30, 75), 120, 40))
+  row <- path_line(0, 20, 120, 20, across = 5)
+  glazed <- flat_layer()
+  layer <- trace_layer(glazed, level_path(), 50, both_ways)
+  lines <- tempfile(fileext = ".csv")
+  writeLines(c("x,y", "1,2", "30,4"), lines)
   list(
+    path_line = list(x1 = 1, y1 = 2, x2 = 30, y2 = 4, across = 3),
+    path_polyline = list(x = c(1, 20, 40), y = c(1, 2, 9), across = 3),
+    path_arc = list(x = 50, y = 50, radius = 20, from = 0, to = 90, across = 3),
+    path_circle = list(x = 50, y = 50, radius = 20, across = 3),
+    path_repeat = list(path = row, every = 5, times = 3),
+    path_around = list(path = row, x = 50, y = 50, times = 3),
+    grey_profile = list(field = bars, along = row, step = 0.5, sigma = 1, average = "mean"),
+    gauge_edges = list(
+      x = bars, along = row, contrast = 20, polarity = "both", which = "all", alternate = TRUE,
+      sigma = 1, tilt = FALSE
+    ),
+    gauge_widths = list(
+      x = bars, along = row, phase = "bright", contrast = 20, width = c(2, 50), gap = c(2, 50),
+      sigma = 1, tilt = FALSE
+    ),
+    edge_line = list(x = c(1, 20), y = c(1, 2)), edge_polygon = list(x = c(1, 20, 9), y = c(1, 2, 9)),
+    edge_circle = list(x = 50, y = 50, radius = 20), read_edges = list(file = lines),
+    layer_between = list(
+      field = bars, first = edge_line(c(0, 120), c(5, 5)), second = edge_line(c(0, 120), c(30, 30))
+    ),
+    layer_of_mask = list(mask = segment_level(bars, low = 110), upright = TRUE),
+    trace_layer = list(
+      field = glazed, along = level_path(), reach = 50, polarity = both_ways, contrast = 5, smooth = 10
+    ),
+    trace_edge = list(
+      field = glazed, along = level_path(), reach = 50, polarity = "rising", contrast = 5, smooth = 10
+    ),
+    layer_thickness = list(
+      layer = layer, by = "direction", step = 5, reference = "first", direction = 90
+    ),
+    simulate_glaze = list(
+      width = 128, height = 96, thickness = "20 um", waviness = "1 um", roughness = "0.2 um",
+      grain = 3, uneven = 0.1, blur = 0.9, noise = 2, pixel = "0.5 um", seed = 1
+    ),
+    simulate_cloth = list(
+      width = 128, height = 96, aperture = "60 um", wire = "40 um", spread = 0.02, turn = 0.5,
+      tilt = 0, torn = FALSE, reflection = 0, uneven = 0.1, blur = 0.9, noise = 2,
+      pixel = "2.5 um", seed = 1
+    ),
+    autoplot.bm_widths = list(object = gauge_widths(bars, row), title = "t"),
+    autoplot.bm_edges = list(object = gauge_edges(bars, row), title = "t"),
+    autoplot.bm_profile = list(object = grey_profile(bars, row), edges = NULL),
+    autoplot.bm_layer = list(object = layer, title = "t"),
+    autoplot.bm_thickness = list(object = layer_thickness(layer), what = "picture", title = "t"),
     at_each = list(finds = finds, region = region_box(5, 5, 70, 70), steps = function(field) {
       measure_objects(find_objects(segment_auto(field)))
     }),

@@ -17,6 +17,17 @@ lists_of_numbers <- c("two numbers", "five numbers")
 
 # What may be accepted, by argument; `function argument` where one function differs.
 may_accept <- list(
+  x1 = places, y1 = places, x2 = places, y2 = places, across = lengths[-1],
+  `path_arc x` = places, `path_arc y` = places, `path_circle x` = places, `path_circle y` = places,
+  `path_around x` = places, `path_around y` = places, `path_polyline x` = "no list",
+  `edge_circle x` = places, `edge_circle y` = places, every = c(places[-1], "length"),
+  `path_arc from` = any_number[c(1, 2, 7, 8)], `path_arc to` = any_number[c(2, 7, 8)],
+  `path_repeat times` = c("large", "one and a half"), `path_around times` = c("large", "one and a half"),
+  step = c("null", lengths[-1]), `gauge_edges contrast` = c("null", any_number), `gauge_widths contrast` = c("null", any_number),
+  `gauge_edges alternate` = "true", tilt = "true", `gauge_widths width` = c("null", lists_of_numbers),
+  `gauge_widths gap` = c("null", lists_of_numbers), upright = "true", `trace_layer contrast` = numbers,
+  `trace_edge contrast` = numbers, smooth = lengths, reach = lengths, direction = c("null", any_number),
+  `autoplot.bm_profile edges` = "null", torn = "true",
   `measure_ring inner` = lengths, `measure_ring outer` = lengths, `measure_ring low` = c("null", any_number),
   `measure_ring high` = any_number, prefer = "x", `follow_pattern turn` = c("null", "two numbers"),
   `follow_pattern scale` = c("null", "two numbers"), `locate_pattern most` = c("null"), `locate_pattern turn` = c("null", "two numbers"),

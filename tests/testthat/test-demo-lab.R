@@ -57,6 +57,30 @@ test_that("every clip of the demo's plates is found, and what is wrong with some
   expect_lt(max(abs(holes$value / judged$limits$value[grepl("holes", judged$limits$quantity)] - 1)), 0.02)
 })
 
+test_that("layers and cloth of the demo are measured close to their truth, and judged alike", {
+  dir <- withr::local_tempdir()
+  lab <- file.path(dir, "lab")
+  demo_lab(lab, products = c("glaze", "cloth"))
+  expected <- list(glaze = c("pass", "fail", "undecided"), cloth = c("pass", "fail", "undecided"))
+  for (product in names(expected)) {
+    folder <- file.path(lab, demo_products[[product]]$folder)
+    spec <- read_spec(file.path(folder, paste0(product, ".spec.yml")))
+    run <- run_batch(
+      file.path(folder, "batch.csv"), file.path(folder, paste0(product, ".method.yml")), spec
+    )
+    expect_equal(run$verdict$samples$verdict, expected[[product]])
+    known <- judge(truth_run(folder, run), spec)$limits
+    mean <- grepl("mean", known$quantity)
+    expect_lt(max(abs(run$verdict$limits$value[mean] / known$value[mean] - 1)), 0.01)
+  }
+  # one picture through a tilted camera has a map of its own, and sizes as the others
+  list <- utils::read.csv(file.path(folder, "batch.csv"))
+  expect_equal(sum(list$calibration != "light-table.calibration.yml"), 1)
+  tilted <- run$widths[run$widths$sample == "A" & run$widths$field == "2" & run$widths$branch == "across", ]
+  expect_equal(mean(tilted$gap_um, na.rm = TRUE), 90, tolerance = 0.003)
+  expect_true(is.na(run$fields$pixel_x_um[run$fields$sample == "A" & run$fields$field == "2"][1]))
+})
+
 test_that("the broken file of the demo is broken, and its sample undecided", {
   dir <- tempfile("lab-")
   demo_lab(dir, products = "beads")

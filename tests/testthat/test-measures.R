@@ -10,6 +10,10 @@ test_that("definitions cover every measure, and columns carry units", {
     measured_later <- grepl("^(ring|region)_", name)
     expect_true(measured_later || measure_column(name, "px") %in% finds, label = name)
   }
+  widths <- names(gauge_widths(as_field(bright_bars(20, 40)), path_line(0, 10, 120, 10)))
+  for (name in measures_of_kind("widths")) expect_true(measure_column(name, "px") %in% widths, label = name)
+  lines <- names(layer_thickness(trace_layer(flat_layer(), level_path(), 50, both_ways)))
+  for (name in measures_of_kind("thickness")) expect_true(measure_column(name, "px") %in% lines, label = name)
   for (name in measures_of_kind("objects")) expect_true(measure_column(name, "um") %in% columns, label = name)
 })
 

@@ -249,7 +249,10 @@ class Gauger {
   }
 
   void add(const Path& path, GaugedEdge e, double least, GaugedPath& out) const {
-    if (std::fabs(e.height) < least) {
+    // an edge at the very end of a path is seen by half, and placed anywhere
+    const double end = 1.5 * std::max(e.blur, 0.5) + 0.5;
+    const bool cut = !path.closed && (e.place < end || e.place > path.length() - end);
+    if (std::fabs(e.height) < least || cut) {
       ++out.weak;
       return;
     }

@@ -105,10 +105,14 @@ class Follower {
     return ((a.x - 2 * b.x + c.x) * d.dx + (a.y - 2 * b.y + c.y) * d.dy) / square;
   }
 
-  // Pixels as if the line were straight.
-  void flatten(double bend) {
-    for (std::size_t k = 0; k < pixels_.size(); ++k)
-      pixels_.along[k] -= 0.5 * bend * pixels_.across[k] * pixels_.across[k];
+  // Pixels as if the lines were straight: with the bend of one at its place along the short path,
+  // and of another at its own.
+  void flatten(double bend, double place, double other_bend, double other_place) {
+    for (std::size_t k = 0; k < pixels_.size(); ++k) {
+      const double t = std::clamp((pixels_.along[k] - place) / (other_place - place), 0.0, 1.0);
+      pixels_.along[k] -=
+          0.5 * (bend + t * (other_bend - bend)) * pixels_.across[k] * pixels_.across[k];
+    }
   }
 
   // A short path square to the line at a place, `before` and `behind` an offset.
@@ -166,7 +170,8 @@ class Follower {
     double fore;
     const Path path = square_path(i, offsets[i], lean(offsets, i), room, room, fore);
     near_pixels(picture_, path, 0, 2 * room, pixels_);
-    flatten(bend(offsets, i, path));
+    const double bent = bend(offsets, i, path);
+    flatten(bent, 0, bent, room);
     StepFit start;
     start.blur = 1.2;
     start.ground = mean_between(room - 6, room - 2);
@@ -187,9 +192,9 @@ class Follower {
     const double half = 0.5 * apart + room;
     const Path path = square_path(i, middle, leaning, half, half, fore);
     near_pixels(picture_, path, 0, 2 * half, pixels_);
-    flatten(0.5 * (bend(offsets[0], i, path) + bend(offsets[1], i, path)));
     const double one = half - 0.5 * apart * fore, two = half + 0.5 * apart * fore,
                  inside = 0.25 * apart;
+    flatten(bend(offsets[first], i, path), one, bend(offsets[last], i, path), two);
     StepFit start;
     start.blur = 1.2;
     start.ground = mean_between(one - 6, one - 2);
