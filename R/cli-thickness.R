@@ -19,13 +19,16 @@ cli_thickness <- function(args) {
       option("--along", "The line (or polyline) that the edges run along", "X1,Y1,X2,Y2,..."),
       option("--circle", "The circle that they run along, of closed layers", "X,Y,R"),
       option("--reach", "How far from it to both sides they are looked for", "LENGTH"),
-      option("--polarity", "Of each edge, from left to right of the line as it runs, rising or falling",
-        "A,B"),
+      option(
+        "--polarity", "Of each edge, from left to right of the line as it runs, rising or falling",
+        "A,B"
+      ),
       option("--smooth", "Smoothing of traced edges along themselves [%default]", "LENGTH", "10"),
       option("--edges", "File with two edges: CSV (edge, x, y in pixels) or GeoJSON", "FILE"),
       option("--by", "shortest, matched or direction [%default]", "WAY", "shortest"),
       option("--step", "Distance of the sampling lines [a hundredth of the edge]", "LENGTH"),
-      option("--reference", "first or second edge, that lines start from [%default]", "EDGE", "first"),
+      option("--reference", "first or second edge, that lines start from [%default]", "EDGE",
+        "first"),
       option("--direction", "Direction of the lines in degrees [square to both edges]", "DEGREES"),
       option("--calibration", "Calibration file of the pictures", "FILE"), override_option(),
       option("--out", "Table of all sampling lines to write (.csv)", "FILE"),
@@ -84,7 +87,9 @@ layer_of_words <- function(o) {
   if (!is.null(o$edges)) {
     edges <- read_edges(o$edges)
     if (length(edges) != 2) {
-      usage(paste0("--edges must hold two edges; ", basename(o$edges), " holds ", length(edges), "."))
+      usage(paste0(
+        "--edges must hold two edges; ", basename(o$edges), " holds ", length(edges), "."
+      ))
     }
     return(function(field) layer_between(field, edges[[1]], edges[[2]]))
   }
@@ -97,10 +102,12 @@ layer_of_words <- function(o) {
   reach <- quantities_of_words(need_option(o, "reach", "thickness"))[[1]]
   polarity <- names_of_words(need_option(o, "polarity", "thickness"))
   smooth <- quantities_of_words(o$smooth)[[1]]
-  function(field) as_option(
-    trace_layer(field, along, reach, polarity, smooth = smooth),
-    c(reach = "--reach", polarity = "--polarity", smooth = "--smooth")
-  )
+  function(field) {
+    as_option(
+      trace_layer(field, along, reach, polarity, smooth = smooth),
+      c(reach = "--reach", polarity = "--polarity", smooth = "--smooth")
+    )
+  }
 }
 
 thickness_of_words <- function(layer, o) {

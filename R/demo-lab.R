@@ -52,7 +52,9 @@ demo_products <- list(
   cloth = list(
     folder = "sieve-cloth", batch = "SC-125", format = "png",
     calibration = "light-table.calibration.yml",
-    picture = list(width = 640, height = 480, aperture = "125 um", wire = "90 um", pixel = "2.5 um"),
+    picture = list(
+      width = 640, height = 480, aperture = "125 um", wire = "90 um", pixel = "2.5 um"
+    ),
     samples = list(
       A = list(turn = c(0.5, -0.7, 0.2), tilt = c(0, 15, 0)),
       B = list(torn = c(FALSE, TRUE, FALSE), turn = c(0.3, 0.6, -0.4)),
@@ -65,14 +67,15 @@ demo_products <- list(
 #' Set up the demo lab
 #'
 #' Writes the batches of *Ardlow Works*, a made-up lab, into a folder: alumina beads (8-bit PNG with
-#' an information strip, bright rims, touching beads, one damaged file) and porous diffuser plates
-#' (16-bit TIFF, dark pores, uneven light), and plates of retaining clips (8-bit PNG, shifted and
+#' an information strip, bright rims, touching beads, one damaged file), porous diffuser plates
+#' (16-bit TIFF, dark pores, uneven light), plates of retaining clips (8-bit PNG, shifted and
 #' turned, under- and overexposed, a clip missing, hidden or damaged, other things about, patterns
 #' of what is located), cross-sections of a barrier glaze (8-bit PNG, wavy edges), and sieve cloth
-#' (8-bit PNG, one picture through a tilted camera, one wire torn out, wires that reflect), each with its batch list, method, calibration and specification, and
-#' `truth.csv` with what is known of every picture; and pictures of known scale for every way to
-#' calibrate: a graticule, scale bars at two magnifications, a tilted grid of dots,
-#' a TIFF with its scale in the tags, and a JPEG with nothing but a default.
+#' (8-bit PNG, one picture through a tilted camera, one wire torn out, wires that reflect). Each has
+#' its batch list, method, calibration and specification, and `truth.csv` with what is known of
+#' every picture. Besides these there are pictures of known scale for every way to calibrate: a
+#' graticule, scale bars at two magnifications, a tilted grid of dots, a TIFF with its scale in the
+#' tags, and a JPEG with nothing but a default.
 #'
 #' @param dir Folder to make; it must not exist, or be empty.
 #' @param products Which products, `"beads"`, `"plates"`, `"clips"`, `"glaze"` and `"cloth"`, and
@@ -145,7 +148,8 @@ make_picture <- function(name, product, folder, sample, field) {
   row <- c(id, list(image = image, faulty = isTRUE(unname(faulty))))
   own_scale <- if (is.null(picture$calibration$pixel)) sub("[.][^.]*$", ".calibration.yml", image)
   if (!is.null(own_scale)) write_calibration(picture$calibration, file.path(folder, own_scale))
-  c(do.call(product$known, list(picture, id, row)), calibration = own_scale %||% product$calibration)
+  known <- do.call(product$known, list(picture, id, row))
+  c(known, calibration = own_scale %||% product$calibration)
 }
 
 # list(objects: a row each; picture: one row), of what was drawn.

@@ -20,7 +20,9 @@ autoplot.bm_layer <- function(object, title = NULL, ...) {
     picture_layer(veiled(field), top_level(field)) +
     layer_edge_marks(drawn_edges_of_layer(object)) +
     picture_frame(field) +
-    ggplot2::labs(title = title %||% field$source$file, subtitle = sub("<layer> ", "", format(object)))
+    ggplot2::labs(
+      title = title %||% field$source$file, subtitle = sub("<layer> ", "", format(object))
+    )
 }
 
 #' Thickness of a layer drawn

@@ -17,8 +17,8 @@
 #' @param which Of each path `"all"` edges, the `"first"`, the `"last"` or the `"strongest"`.
 #' @param alternate Whether of edges of one polarity in a row only the most distinct is kept.
 #' @param sigma Standard deviation of the Gaussian that the profile is smoothed by before edges are
-#'   looked for, in pixels, or a string with a unit. Larger finds blurred edges in noise more surely;
-#'   smaller tells near ones apart. It does not move fitted edges.
+#'   looked for, in pixels, or a string with a unit. A larger one finds blurred edges in noise more
+#'   surely, a smaller one distinguishes near ones. It does not move fitted edges.
 #' @param tilt Whether edges that stand aslant to the path are fitted with their tilt, for paths at
 #'   least 3 pixels across; then it is given, and paths that are wide may cross edges up to 30
 #'   degrees aslant.
@@ -76,7 +76,8 @@ gauge_edges <- function(
 as_tibble.bm_edges <- function(x, ...) without_origin(x, c("field", "placed", "trail"))
 
 edge_columns <- c(
-  "path", "place", "height", "blur", "u", "slant", "u_slant", "x", "y", "dx", "dy", "fitted", "shared"
+  "path", "place", "height", "blur", "u", "slant", "u_slant", "x", "y", "dx", "dy", "fitted",
+  "shared"
 )
 
 # list(edges: a data frame of what the kernel finds, with `rising` and `find`; field, placed, trail,
@@ -153,8 +154,8 @@ no_edges <- function(found, contrast, polarity, call = rlang::caller_env()) {
   weak <- !is.null(contrast) && found$strongest < contrast
   bm_abort(
     c(
-      "No {if (polarity != 'both') paste0(polarity, ' ')}edge was found along the path: the strongest
-       step seen is {strongest} grey levels.",
+      "No {if (polarity != 'both') paste0(polarity, ' ')}edge was found along the path: the
+       strongest step seen is {strongest} grey levels.",
       i = if (weak) {
         "Set {.arg contrast} to {signif(0.6 * found$strongest, 2)} to find it, if it is one."
       } else if (polarity != "both") {

@@ -249,7 +249,8 @@ placed_path <- function(path, field, call = rlang::caller_env()) {
   times <- nrow(copies$shift)
 
   list(
-    pieces = unname(pieces), across = rep(across * size, times), closed = rep(path$kind == "circle", times)
+    pieces = unname(pieces), across = rep(across * size, times),
+    closed = rep(path$kind == "circle", times)
   )
 }
 

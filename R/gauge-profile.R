@@ -54,8 +54,9 @@ grey_profile <- function(field, along, step = 0.5, sigma = 1, average = "mean") 
   )
   columns <- columns[!duplicated(names(columns))]
   structure(
-    tibble::new_tibble(columns, nrow = count), class = c("bm_profile", "tbl_df", "tbl", "data.frame"),
-    field = field, along = along, sigma = sigma
+    tibble::new_tibble(columns, nrow = count),
+    class = c("bm_profile", "tbl_df", "tbl", "data.frame"), field = field, along = along,
+    sigma = sigma
   )
 }
 

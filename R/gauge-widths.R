@@ -23,7 +23,8 @@
 #'   (the lesser of both edges), `contrast_first`, `contrast_last`, `u` (standard uncertainty of the
 #'   distance, of noise), `accepted`, `reason`, `weight`. Both stand in one table and may be limited
 #'   by a specification (`of: width`, `of: gap`).
-#' @section Errors: As [gauge_edges()]; `bemrick_error_not_found` also when no two edges make a pair.
+#' @section Errors: As [gauge_edges()]; `bemrick_error_not_found` also when no two edges make a
+#'   pair.
 #' @examples
 #' field <- simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1)
 #' widths <- gauge_widths(field, path_line(10, 75, 190, 75, across = 3), sigma = 2)
@@ -86,7 +87,8 @@ chained_edges <- function(edges, bright, expected) {
   sized <- !all(vapply(expected, is.null, NA))
   by_path <- split(seq_len(nrow(edges)), edges$path)
   if (sized) {
-    fits <- unlist(lapply(by_path, function(k) best_chain(edges[k, ], bright, expected)))
+    fits <- lapply(by_path, function(k) best_chain(edges[k, ], bright, expected))
+    fits <- as.logical(unlist(fits))
     by_size <- sum(!fits)
     edges <- edges[unlist(by_path)[fits], ]
   }

@@ -107,7 +107,8 @@ edge_in_unit <- function(edge, field) {
   }
   if (!is.null(field$calibration$plane)) {
     parts <- pmax(1, ceiling(sqrt(diff(x)^2 + diff(y)^2) / 10))
-    at <- c(unlist(lapply(seq_along(parts), function(k) k + (seq_len(parts[k]) - 1) / parts[k])), length(x))
+    at <- rep(seq_along(parts), parts) + (sequence(parts) - 1) / rep(parts, parts)
+    at <- c(at, length(x))
     between <- function(v) stats::approx(seq_along(v), v, at)$y
     gap <- rep(gap, parts)
     x <- between(x)
@@ -133,7 +134,8 @@ step_in_unit <- function(step, field, edge, call = rlang::caller_env()) {
     parse_length(step, "step", unit, call = call)
   } else {
     pixels <- length_in_pixels(step, field$calibration, "step", call = call)[["x"]]
-    pixels * length / sum(sqrt(diff(edge$x_px)^2 + (diff(edge$y_px) * pixel_ratio(field$calibration))^2))
+    tall <- pixel_ratio(field$calibration)
+    pixels * length / sum(sqrt(diff(edge$x_px)^2 + (diff(edge$y_px) * tall)^2))
   }
   if (spacing <= 0) {
     bm_abort("{.arg step} must be above zero, not {step}.", "argument", call = call)
@@ -194,10 +196,9 @@ matched_ends <- function(start, from, to) {
   length <- to$at[length(to$at)]
   share <- start$position / from$at[length(from$at)]
   if (!to$closed) {
-    n <- length(to$x)
-    m <- length(from$x)
-    ahead <- sum(c(from$x[1] - to$x[1], from$y[1] - to$y[1], from$x[m] - to$x[n], from$y[m] - to$y[n])^2)
-    back <- sum(c(from$x[1] - to$x[n], from$y[1] - to$y[n], from$x[m] - to$x[1], from$y[m] - to$y[1])^2)
+    ends <- function(e) cbind(e$x, e$y)[c(1, length(e$x)), ]
+    ahead <- sum((ends(from) - ends(to))^2)
+    back <- sum((ends(from) - ends(to)[2:1, ])^2)
     position <- length * if (back < ahead) 1 - share else share
   } else {
     position <- closed_match(start, share, from, to)
@@ -274,8 +275,9 @@ thickness_table <- function(start, ends, from, to, field) {
     reason == "", reason, as.numeric(reason == "")
   )
   names(columns) <- c(
-    "id", paste0(c("position_", "x_", "y_"), unit), "x_px", "y_px", paste0(c("thickness_", "u_"), unit),
-    "from_x_px", "from_y_px", "to_x_px", "to_y_px", "accepted", "reason", "weight"
+    "id", paste0(c("position_", "x_", "y_"), unit), "x_px", "y_px",
+    paste0(c("thickness_", "u_"), unit), "from_x_px", "from_y_px", "to_x_px", "to_y_px", "accepted",
+    "reason", "weight"
   )
   columns <- columns[!duplicated(names(columns))]
   tibble::new_tibble(columns, nrow = length(size))
@@ -310,7 +312,7 @@ summary.bm_thickness <- function(object, ...) {
   x <- object[[measure_column("thickness", unit)]][object$accepted]
   layer <- attr(object, "layer")
   rough <- vapply(c("first", "second"), function(name) {
-    roughness(edge_in_unit(layer[[name]], layer$field))
+    edge_roughness(edge_in_unit(layer[[name]], layer$field))
   }, 0, USE.NAMES = FALSE)
   tibble::tibble(
     what = c(
@@ -327,7 +329,7 @@ summary.bm_thickness <- function(object, ...) {
 
 # Mean distance of an edge from the straight line, or of a closed one from the circle, that fits it
 # best.
-roughness <- function(edge) {
+edge_roughness <- function(edge) {
   n <- length(edge$x)
   middle <- function(v) (v[-1] + v[-n]) / 2
   w <- diff(edge$at)

@@ -19,9 +19,9 @@
 #' @param smooth Standard deviation of the Gaussian that the traced points are smoothed by along the
 #'   edge, weighted by their certainty; 0 for none. Their jitter, unsmoothed, makes shortest
 #'   distances too short.
-#' @return `trace_edge()` gives a `bm_layer_edge` for [layer_between()], `trace_layer()` a `bm_layer`
-#'   with both. Stretches where no edge was seen are gaps: sampling lines that end there are not
-#'   accepted.
+#' @return `trace_edge()` gives a `bm_layer_edge` for [layer_between()], `trace_layer()` a
+#'   `bm_layer` with both. Stretches where no edge was seen are gaps: sampling lines that end there
+#'   are not accepted.
 #' @section Errors: Class `bemrick_error_not_found` where less than a quarter of the path has an
 #'   edge; `bemrick_error_path` for a path that is repeated or an arc.
 #' @examples
@@ -38,14 +38,15 @@ trace_layer <- function(field, along, reach, polarity, contrast = 5, smooth = 10
   }
   for (word in polarity) check_choice(word, "polarity", c("rising", "falling"))
   found <- traced(field, along, reach, polarity, contrast, smooth)
-  # in order from left to right, also where both are of one polarity and either could be traced first
+  # in order from left to right; of one polarity either may have been traced first
   beside <- vapply(found$points, function(p) mean(p$offset[p$fitted]), 0)
   edges <- found$edges[order(beside)]
   if (polarity[1] != polarity[2] && is.unsorted(beside)) {
     bm_abort(
       c(
         "The {polarity[2]} edge lies to the left of the {polarity[1]} one.",
-        i = "Give {.arg polarity} in their order from the left to the right of the path, as it runs."
+        i = "Give {.arg polarity} in their order from the left of the path, as it runs, to its
+             right."
       ),
       "not_found"
     )

@@ -28,7 +28,9 @@ read_run <- function(dir) {
   )
   kinds <- kinds_of_record(provenance$branches)
   branched <- !identical(names(kinds), "")
-  rows <- lapply(stats::setNames(nm = unique(unname(kinds))), read_result, dir = dir, branched = branched)
+  rows <- sapply(unique(unname(kinds)), function(kind) {
+    read_result(dir, kind, branched)
+  }, simplify = FALSE)
   rows$objects <- rows$objects %||% no_objects(provenance$unit)
   run <- new_run(
     rows, read_result(dir, "fields", branched), read_result(dir, "grey_levels", branched),

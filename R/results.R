@@ -121,7 +121,9 @@ no_objects <- function(unit) {
 
 # Tables of a run of nothing but faulty fields.
 no_rows <- function(kind, unit, branched = FALSE) {
-  rows <- if (kind == "objects") no_objects(unit) else {
+  rows <- if (kind == "objects") {
+    no_objects(unit)
+  } else {
     with_id(no_objects(unit)[id_columns], no_rows_of(kind, unit))
   }
   with_no_branch(rows, branched)

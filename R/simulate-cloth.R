@@ -4,8 +4,8 @@
 #'
 #' Draws a plain weave of dark wires against the light: its apertures and wires have the given
 #' sizes, one wire may be torn out over part of its length, wires may reflect light along their
-#' middle, and the camera may look at the cloth at a tilt. For trying what [gauge_widths()] does. The
-#' same call with the same seed gives the same picture.
+#' middle, and the camera may look at the cloth at a tilt. For trying what [gauge_widths()] does.
+#' The same call with the same seed gives the same picture.
 #'
 #' @param width,height Size of the picture in pixels.
 #' @param aperture,wire Width of the openings and diameter of the wires.
@@ -19,8 +19,8 @@
 #' @param noise Standard deviation of the noise, in grey levels of 255.
 #' @param pixel Length of a pixel (in the middle of the picture, at a tilt).
 #' @param seed Seed of the random numbers; the session's own stream is left alone.
-#' @return A `bm_field`, calibrated, with one more element `truth`: `list(apertures, wires)`, tibbles
-#'   with the `size_um` of every one along x and along y (`way`), torn ones as they are.
+#' @return A `bm_field`, calibrated, with one more element `truth`: `list(apertures, wires)`,
+#'   tibbles with the `size_um` of every one along x and along y (`way`), torn ones as they are.
 #' @examples
 #' cloth <- simulate_cloth(width = 400, height = 300, aperture = "100 um", wire = "60 um", seed = 1)
 #' rows <- path_repeat(path_line(5, 5, 395, 5, across = 4), every = 10, times = 29)

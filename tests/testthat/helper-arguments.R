@@ -62,50 +62,6 @@ good_calls <- function() {
   lines <- tempfile(fileext = ".csv")
   writeLines(c("x,y", "1,2", "30,4"), lines)
   list(
-    path_line = list(x1 = 1, y1 = 2, x2 = 30, y2 = 4, across = 3),
-    path_polyline = list(x = c(1, 20, 40), y = c(1, 2, 9), across = 3),
-    path_arc = list(x = 50, y = 50, radius = 20, from = 0, to = 90, across = 3),
-    path_circle = list(x = 50, y = 50, radius = 20, across = 3),
-    path_repeat = list(path = row, every = 5, times = 3),
-    path_around = list(path = row, x = 50, y = 50, times = 3),
-    grey_profile = list(field = bars, along = row, step = 0.5, sigma = 1, average = "mean"),
-    gauge_edges = list(
-      x = bars, along = row, contrast = 20, polarity = "both", which = "all", alternate = TRUE,
-      sigma = 1, tilt = FALSE
-    ),
-    gauge_widths = list(
-      x = bars, along = row, phase = "bright", contrast = 20, width = c(2, 50), gap = c(2, 50),
-      sigma = 1, tilt = FALSE
-    ),
-    edge_line = list(x = c(1, 20), y = c(1, 2)), edge_polygon = list(x = c(1, 20, 9), y = c(1, 2, 9)),
-    edge_circle = list(x = 50, y = 50, radius = 20), read_edges = list(file = lines),
-    layer_between = list(
-      field = bars, first = edge_line(c(0, 120), c(5, 5)), second = edge_line(c(0, 120), c(30, 30))
-    ),
-    layer_of_mask = list(mask = segment_level(bars, low = 110), upright = TRUE),
-    trace_layer = list(
-      field = glazed, along = level_path(), reach = 50, polarity = both_ways, contrast = 5, smooth = 10
-    ),
-    trace_edge = list(
-      field = glazed, along = level_path(), reach = 50, polarity = "rising", contrast = 5, smooth = 10
-    ),
-    layer_thickness = list(
-      layer = layer, by = "direction", step = 5, reference = "first", direction = 90
-    ),
-    simulate_glaze = list(
-      width = 128, height = 96, thickness = "20 um", waviness = "1 um", roughness = "0.2 um",
-      grain = 3, uneven = 0.1, blur = 0.9, noise = 2, pixel = "0.5 um", seed = 1
-    ),
-    simulate_cloth = list(
-      width = 128, height = 96, aperture = "60 um", wire = "40 um", spread = 0.02, turn = 0.5,
-      tilt = 0, torn = FALSE, reflection = 0, uneven = 0.1, blur = 0.9, noise = 2,
-      pixel = "2.5 um", seed = 1
-    ),
-    autoplot.bm_widths = list(object = gauge_widths(bars, row), title = "t"),
-    autoplot.bm_edges = list(object = gauge_edges(bars, row), title = "t"),
-    autoplot.bm_profile = list(object = grey_profile(bars, row), edges = NULL),
-    autoplot.bm_layer = list(object = layer, title = "t"),
-    autoplot.bm_thickness = list(object = layer_thickness(layer), what = "picture", title = "t"),
     at_each = list(finds = finds, region = region_box(5, 5, 70, 70), steps = function(field) {
       measure_objects(find_objects(segment_auto(field)))
     }),
@@ -291,7 +247,51 @@ good_calls <- function() {
       object = compare_distributions(measures, measures), names = c("a", "b")
     ),
     autoplot.bm_verdict = list(object = verdict, what = "limits"),
-    quantile.bm_distribution = list(x = distribution, probs = 0.5)
+    quantile.bm_distribution = list(x = distribution, probs = 0.5),
+    path_line = list(x1 = 1, y1 = 2, x2 = 30, y2 = 4, across = 3),
+    path_polyline = list(x = c(1, 20, 40), y = c(1, 2, 9), across = 3),
+    path_arc = list(x = 50, y = 50, radius = 20, from = 0, to = 90, across = 3),
+    path_circle = list(x = 50, y = 50, radius = 20, across = 3),
+    path_repeat = list(path = row, every = 5, times = 3),
+    path_around = list(path = row, x = 50, y = 50, times = 3),
+    grey_profile = list(field = bars, along = row, step = 0.5, sigma = 1, average = "mean"),
+    gauge_edges = list(
+      x = bars, along = row, contrast = 20, polarity = "both", which = "all", alternate = TRUE,
+      sigma = 1, tilt = FALSE
+    ),
+    gauge_widths = list(
+      x = bars, along = row, phase = "bright", contrast = 20, width = c(2, 50), gap = c(2, 50),
+      sigma = 1, tilt = FALSE
+    ),
+    edge_line = list(x = c(1, 20), y = c(1, 2)), edge_polygon = list(x = c(1, 20, 9), y = c(1, 2, 9)),
+    edge_circle = list(x = 50, y = 50, radius = 20), read_edges = list(file = lines),
+    layer_between = list(
+      field = bars, first = edge_line(c(0, 120), c(5, 5)), second = edge_line(c(0, 120), c(30, 30))
+    ),
+    layer_of_mask = list(mask = segment_level(bars, low = 110), upright = TRUE),
+    trace_layer = list(
+      field = glazed, along = level_path(), reach = 50, polarity = both_ways, contrast = 5, smooth = 10
+    ),
+    trace_edge = list(
+      field = glazed, along = level_path(), reach = 50, polarity = "rising", contrast = 5, smooth = 10
+    ),
+    layer_thickness = list(
+      layer = layer, by = "direction", step = 5, reference = "first", direction = 90
+    ),
+    simulate_glaze = list(
+      width = 128, height = 96, thickness = "20 um", waviness = "1 um", roughness = "0.2 um",
+      grain = 3, uneven = 0.1, blur = 0.9, noise = 2, pixel = "0.5 um", seed = 1
+    ),
+    simulate_cloth = list(
+      width = 128, height = 96, aperture = "60 um", wire = "40 um", spread = 0.02, turn = 0.5,
+      tilt = 0, torn = FALSE, reflection = 0, uneven = 0.1, blur = 0.9, noise = 2,
+      pixel = "2.5 um", seed = 1
+    ),
+    autoplot.bm_widths = list(object = gauge_widths(bars, row), title = "t"),
+    autoplot.bm_edges = list(object = gauge_edges(bars, row), title = "t"),
+    autoplot.bm_profile = list(object = grey_profile(bars, row), edges = NULL),
+    autoplot.bm_layer = list(object = layer, title = "t"),
+    autoplot.bm_thickness = list(object = layer_thickness(layer), what = "picture", title = "t")
   )
 }
 

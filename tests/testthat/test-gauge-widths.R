@@ -128,6 +128,10 @@ test_that("no pair of edges is an error that tells what was seen", {
     class = "bemrick_error_not_found"
   )
   expect_error(
+    gauge_widths(field, path_line(0, 10, 60, 10), contrast = 1e6, width = c(3, 9)), "No edge",
+    class = "bemrick_error_not_found"
+  )
+  expect_error(
     gauge_widths(field, path_line(0, 10, 60, 10), width = c(9, 3)), "above the highest",
     class = "bemrick_error_argument"
   )
