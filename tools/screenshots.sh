@@ -38,13 +38,21 @@ Rscript -e 'library(bemrick)
   draw(ggplot2::autoplot(level_response(pores)), "level-response.png")
   beads <- calibrate(read_field("build/demo/alumina-beads/images/ab-2611-a1.png"), "build/demo/alumina-beads/sem-500x.calibration.yml")
   beads <- apply_method(beads, "build/demo/alumina-beads/beads.method.yml")
-  draw(ggplot2::autoplot(split_response(attr(beads, "objects")$mask)), "split-response.png")
   draw(ggplot2::autoplot(beads, "Size classes", draw = "filled", of = "ecd"), "overlay-classes.png")
   plates <- read_run("build/demo/results/diffuser-plates")
   draw(ggplot2::autoplot(plates$verdict), "verdict.png", 1280, 860)
   draw(ggplot2::autoplot(plates$verdict, "budget"), "budget.png", 1280, 800)
   draw(ggplot2::autoplot(fit_distribution(size_distribution(plates, weight = "area"))), "fit.png")
-  draw(ggplot2::autoplot(area_fraction_map(pores)), "evenness.png")
+  torn <- calibrate(
+    read_field("build/demo/sieve-cloth/images/sc-125-b2.png"), "build/demo/sieve-cloth/light-table.calibration.yml"
+  )
+  widths <- apply_method(torn, "build/demo/sieve-cloth/cloth.method.yml")$across
+  draw(ggplot2::autoplot(widths, "sc-125-b2.png"), "gauge.png", 1280, 1020)
+  glaze <- calibrate(
+    read_field("build/demo/barrier-glaze/images/bg-2204-a1.png"), "build/demo/barrier-glaze/section.calibration.yml"
+  )
+  lines <- apply_method(glaze, "build/demo/barrier-glaze/glaze.method.yml")
+  draw(ggplot2::autoplot(lines, title = "bg-2204-a1.png"), "thickness.png", 1280, 1020)
   clip <- read_pattern("build/demo/clip-plates/clip.pattern.yml")
   stand <- read_calibration("build/demo/clip-plates/stand.calibration.yml")
   tip <- function(finds) measure_region(finds, region_box(254, 151, 266, 159), low = 108)

@@ -18,7 +18,7 @@ test_that("the examples of the README run in the demo lab", {
   expect_length(r, 2)
   expect_gt(length(shell), 7)
   dir <- withr::local_tempdir()
-  demo_lab(dir, products = c("scales", "plates", "clips"), samples = 1, fields = 3)
+  demo_lab(dir, products = c("scales", "plates", "clips", "glaze", "cloth"), samples = 1, fields = 3)
   withr::local_dir(file.path(dir, "diffuser-plates"))
   withr::local_pdf(NULL)
   space <- new.env(parent = globalenv())
