@@ -186,7 +186,7 @@ nearest_ends <- function(start, to) {
   at_end[which(at_end)] <- !square
   list(
     x = found[, 2], y = found[, 3], segment = found[, 4],
-    reason = ifelse(at_end, "beyond the end of the other edge", "")
+    reason = c("", "beyond the end of the other edge")[at_end + 1]
   )
 }
 
@@ -255,24 +255,22 @@ square_to <- function(from, to) {
 thickness_table <- function(start, ends, from, to, field) {
   unit <- field_unit(field)
   size <- sqrt((ends$x - start$x)^2 + (ends$y - start$y)^2)
-  gone <- is.na(ends$segment)
-  k <- ifelse(gone, 1, ends$segment)
+  k <- ends$segment
+  k[is.na(k)] <- 1
   reason <- ends$reason
-  unseen <- reason == "" & (from$gap[start$segment] | to$gap[k])
-  reason[unseen] <- "edge not seen"
-  share <- sqrt((ends$x - to$x[k])^2 + (ends$y - to$y[k])^2) /
-    pmax(sqrt((to$x[k + 1] - to$x[k])^2 + (to$y[k + 1] - to$y[k])^2), 1e-300)
+  reason[reason == "" & (from$gap[start$segment] | to$gap[k])] <- "edge not seen"
+  accepted <- reason == ""
+  share <- sqrt((ends$x - to$x[k])^2 + (ends$y - to$y[k])^2) / diff(to$at)[k]
   end_px <- list(
     x = to$x_px[k] + share * (to$x_px[k + 1] - to$x_px[k]),
     y = to$y_px[k] + share * (to$y_px[k + 1] - to$y_px[k])
   )
   middle <- list(x = (start$x_px + end_px$x) / 2, y = (start$y_px + end_px$y) / 2)
-  middle <- lapply(middle, function(v) ifelse(gone, NA, v))
   at <- list(x = (start$x + ends$x) / 2, y = (start$y + ends$y) / 2)
   columns <- list(
     seq_along(size), start$position, at$x, at$y, middle$x, middle$y, size,
     sqrt(from$u[start$segment]^2 + to$u[k]^2), start$x_px, start$y_px, end_px$x, end_px$y,
-    reason == "", reason, as.numeric(reason == "")
+    accepted, reason, as.numeric(accepted)
   )
   names(columns) <- c(
     "id", paste0(c("position_", "x_", "y_"), unit), "x_px", "y_px",

@@ -120,10 +120,9 @@ traced <- function(field, along, reach, polarity, contrast, smooth, call = rlang
   if (along$kind == "circle" && reach_px >= placed$pieces[1, 5]) {
     bm_abort("{.arg reach} must be less than the radius of the circle.", "argument", call = call)
   }
-  rounding <- if (all(field$pixels == round(field$pixels))) 1 else 0
   found <- core_trace(
     field$pixels, field$outside, pixel_ratio(field$calibration), placed$pieces, placed$closed,
-    reach_px, ifelse(polarity == "rising", 1L, -1L), 3, 1.5, 5, 15, rounding
+    reach_px, ifelse(polarity == "rising", 1L, -1L), 3, 1.5, 5, 15, grey_rounding(field)
   )
   points <- lapply(seq_along(found), function(k) {
     p <- as.data.frame(found[[k]])

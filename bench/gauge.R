@@ -90,12 +90,10 @@ plane <- simulate_grid(tilt = 15, bend = 0.02, noise = 0, seed = 1)
 plane <- calibrate(plane, calibration_from_grid(plane, pitch = "1 mm"))
 size <- dim(plane$pixels)
 middle <- points_on_plane(plane, size[2] / 2, size[1] / 2)
-x <- rep(seq_len(size[2]) - 1, each = size[1])
-y <- rep(seq_len(size[1]) - 1, size[2])
-share <- 0
-for (a in (1:4 - 0.5) / 4) for (b in (1:4 - 0.5) / 4) {
-  share <- share + ((points_on_plane(plane, x + a, y + b)$x - middle$x + 100) %% 2 < 1)
-}
+at <- points_on_plane(plane, rep(seq_len(size[2]) - 0.5, each = size[1]), rep(seq_len(size[1]) - 0.5, size[2]))
+# bright for every other millimetre; the share of a pixel by its distance from the edge, in pixels
+away <- (at$x - middle$x + 100.5) %% 2
+share <- 16 * pmin(pmax((0.5 - abs(away - 1)) * 36 + 0.5, 0), 1)
 plane$pixels <- plane$picture <- bemrick:::core_gaussian(matrix(40 + 150 * share / 16, size[1]), 0.8, 0.8)
 w <- gauge_widths(plane, path_repeat(path_line(5, 100, size[2] - 5, 100, across = 3), 20, 18))
 sizes <- pmax(w$width_mm, w$gap_mm, na.rm = TRUE)
