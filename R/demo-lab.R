@@ -114,10 +114,9 @@ make_product <- function(name, product, folder, samples, fields) {
     write_bytes(file_bytes(file), file.path(folder, basename(file)))
   }
   rows <- expand.grid(field = seq_len(fields), sample = seq_len(samples))
-  made <- lapply(
-    seq_len(nrow(rows)),
-    function(k) make_picture(name, product, folder, rows$sample[k], rows$field[k])
-  )
+  made <- by_two_processes(seq_len(nrow(rows)), function(k) {
+    make_picture(name, product, folder, rows$sample[k], rows$field[k])
+  })
   pictures <- do.call(rbind, lapply(made, function(m) m$picture))
   list <- tibble::tibble(
     batch = product$batch, pictures[c("sample", "field")],
@@ -130,6 +129,15 @@ make_product <- function(name, product, folder, samples, fields) {
   write_table_file(
     do.call(rbind, lapply(made, function(m) m$objects)), file.path(folder, "truth-objects.csv")
   )
+}
+
+# lapply() on two cores where the system can copy processes: every picture has a seed of its own.
+by_two_processes <- function(x, f) {
+  if (.Platform$OS.type == "windows") return(lapply(x, f))
+  done <- parallel::mclapply(x, f, mc.cores = 2L, mc.preschedule = FALSE)
+  failed <- vapply(done, inherits, NA, "try-error")
+  if (any(failed)) rlang::cnd_signal(attr(done[[which(failed)[1]]], "condition"))
+  done
 }
 
 make_picture <- function(name, product, folder, sample, field) {
