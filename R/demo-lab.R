@@ -134,7 +134,8 @@ make_product <- function(name, product, folder, samples, fields) {
 # lapply() on two cores where the system can copy processes: every picture has a seed of its own.
 by_two_processes <- function(x, f) {
   if (.Platform$OS.type == "windows") return(lapply(x, f))
-  done <- parallel::mclapply(x, f, mc.cores = 2L, mc.preschedule = FALSE)
+  # what it warns of is raised below
+  done <- suppressWarnings(parallel::mclapply(x, f, mc.cores = 2L, mc.preschedule = FALSE))
   failed <- vapply(done, inherits, NA, "try-error")
   if (any(failed)) rlang::cnd_signal(attr(done[[which(failed)[1]]], "condition"))
   done
