@@ -13,7 +13,7 @@ cli_gauge <- function(args) {
   )
   parsed <- parse_words(
     args, "gauge", about,
-    list(
+    c(list(
       option("--line", "A line: both ends", "X1,Y1,X2,Y2"),
       option("--arc", "An arc: centre, radius, first and last angle in degrees", "X,Y,R,FROM,TO"),
       option("--circle", "A circle: centre and radius", "X,Y,R"),
@@ -30,45 +30,15 @@ cli_gauge <- function(args) {
       option("--width", "Widths that are expected, such as \"20 um,60 um\"", "LOW,HIGH"),
       option("--gap", "Gaps that are expected", "LOW,HIGH"),
       option("--tilt", "Fit the tilt of edges that stand aslant to the path"),
-      option("--edges", "List the edges, not the distances between them"),
-      option("--calibration", "Calibration file of the pictures", "FILE"), override_option(),
-      option("--out", "Table of all rows to write (.csv)", "FILE"),
-      option("--figures", "Folder for a figure of each picture", "DIR"),
-      option("--replace", "Overwrite existing files"), option("--json", "Print the rows as JSON")
-    ),
+      option("--edges", "List the edges, not the distances between them")
+    ), picture_options("rows", "rows")),
     1, Inf
   )
   if (is.null(parsed)) return(0L)
   o <- parsed$options
   along <- path_of_words(o)
-  if (!is.null(o$calibration)) o$calibration <- read_calibration(o$calibration)
-  images <- pictures_of_words(parsed$words)
-  figures <- figure_files(images, o$figures)
-  for (file in c(o$out, figures)) check_target(file, o$replace)
-
-  gauged <- lapply(seq_along(images), function(k) {
-    rows <- tryCatch(
-      gauged_of_words(scaled_field(images[k], o), along, o),
-      bemrick_error = function(e) {
-        alone <- length(images) == 1 && !inherits(e, "bemrick_error_not_found")
-        if (alone) rlang::cnd_signal(e)
-        say("Left out: ", basename(images[k]), ": ", error_words(e))
-      }
-    )
-    if (is.null(rows)) return(NULL)
-    if (!is.null(figures)) {
-      save_figure(ggplot2::autoplot(rows, basename(images[k])), figures[k], 1280, 800, o$replace)
-    }
-    tibble::tibble(image = rep(basename(images[k]), nrow(rows)), tibble::as_tibble(rows))
-  })
-  read <- !vapply(gauged, is.null, NA)
-  if (!any(read)) return(1L)
-  table <- do.call(rbind, gauged[read])
-  if (!is.null(o$out)) write_table_file(table, o$out, o$replace)
-  show_table(shown_distances(table), o$json)
-  for (file in c(o$out, o$figures)) say("Wrote ", file)
-
-  if (all(read)) 0L else 1L
+  found <- rows_of_pictures(parsed$words, o, function(field) gauged_of_words(field, along, o))
+  finish_pictures(found, o, shown_distances)
 }
 register_command("gauge", "measure widths and gaps between edges along a path")
 
@@ -122,12 +92,12 @@ gauged_of_words <- function(field, along, o) {
 }
 
 # What a person reads first.
-shown_distances <- function(table) {
+shown_distances <- function(rows, image) {
+  table <- tibble::tibble(image = rep(image, nrow(rows)), tibble::as_tibble(rows))
   hidden <- c(
     "contrast_first", "contrast_last", "from_x_px", "from_y_px", "to_x_px", "to_y_px", "weight",
     "dx", "dy", "across"
   )
   if (any(grepl("^x_(nm|um|mm|in)$", names(table)))) hidden <- c(hidden, "x_px", "y_px")
-  if (all(table[["accepted"]] %||% FALSE)) hidden <- c(hidden, "accepted", "reason")
   table[setdiff(names(table), hidden)]
 }

@@ -15,7 +15,7 @@ cli_thickness <- function(args) {
   )
   parsed <- parse_words(
     args, "thickness", about,
-    list(
+    c(list(
       option("--along", "The line (or polyline) that the edges run along", "X1,Y1,X2,Y2,..."),
       option("--circle", "The circle that they run along, of closed layers", "X,Y,R"),
       option("--reach", "How far from it to both sides they are looked for", "LENGTH"),
@@ -29,52 +29,18 @@ cli_thickness <- function(args) {
       option("--step", "Distance of the sampling lines [a hundredth of the edge]", "LENGTH"),
       option("--reference", "first or second edge, that lines start from [%default]", "EDGE",
         "first"),
-      option("--direction", "Direction of the lines in degrees [square to both edges]", "DEGREES"),
-      option("--calibration", "Calibration file of the pictures", "FILE"), override_option(),
-      option("--out", "Table of all sampling lines to write (.csv)", "FILE"),
-      option("--figures", "Folder for a figure of each picture", "DIR"),
-      option("--replace", "Overwrite existing files"), option("--json", "Print the summary as JSON")
-    ),
+      option("--direction", "Direction of the lines in degrees [square to both edges]", "DEGREES")
+    ), picture_options("sampling lines", "summary")),
     1, Inf
   )
   if (is.null(parsed)) return(0L)
   o <- parsed$options
   layer_of <- layer_of_words(o)
-  if (!is.null(o$calibration)) o$calibration <- read_calibration(o$calibration)
-  images <- pictures_of_words(parsed$words)
-  figures <- figure_files(images, o$figures)
-  for (file in c(o$out, figures)) check_target(file, o$replace)
-
-  measured <- lapply(seq_along(images), function(k) {
-    rows <- tryCatch(
-      thickness_of_words(layer_of(scaled_field(images[k], o)), o),
-      bemrick_error = function(e) {
-        alone <- length(images) == 1 && !inherits(e, "bemrick_error_not_found")
-        if (alone) rlang::cnd_signal(e)
-        say("Left out: ", basename(images[k]), ": ", error_words(e))
-      }
-    )
-    if (is.null(rows)) return(NULL)
-    if (!is.null(figures)) {
-      figure <- ggplot2::autoplot(rows, title = basename(images[k]))
-      save_figure(figure, figures[k], 1280, 800, o$replace)
-    }
+  found <- rows_of_pictures(parsed$words, o, function(field) thickness_of_words(layer_of(field), o))
+  finish_pictures(found, o, function(rows, image) {
     said <- summary(rows)
-    image <- basename(images[k])
-    list(
-      rows = tibble::tibble(image = rep(image, nrow(rows)), tibble::as_tibble(rows)),
-      shown = tibble::tibble(image = image, what = said$what, value = said$value, unit = said$unit)
-    )
+    tibble::tibble(image = image, what = said$what, value = said$value, unit = said$unit)
   })
-  read <- !vapply(measured, is.null, NA)
-  if (!any(read)) return(1L)
-  if (!is.null(o$out)) {
-    write_table_file(do.call(rbind, lapply(measured, function(m) m$rows)), o$out, o$replace)
-  }
-  show_table(do.call(rbind, lapply(measured, function(m) m$shown)), o$json)
-  for (file in c(o$out, o$figures)) say("Wrote ", file)
-
-  if (all(read)) 0L else 1L
 }
 register_command("thickness", "measure the thickness of a layer between its edges")
 

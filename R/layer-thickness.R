@@ -17,7 +17,8 @@
 #' @return A `bm_thickness`, a tibble with one row per sampling line: `id`, `position` along the
 #'   reference edge, place of its middle `x`, `y`, `thickness`, `u` (standard uncertainty from those
 #'   of traced edges), both ends in pixels, `accepted` and `reason`: lines that miss the other edge,
-#'   cross it twice, or end where an edge was not seen are kept, not accepted. `summary()` gives n,
+#'   cross it twice, end where an edge was not seen, or lie where the edges have crossed each other
+#'   are kept, not accepted. `summary()` gives n,
 #'   mean, sd, extremes, percentiles, evenness (the least beside the greatest thickness), the
 #'   effective number of independent lines, and the roughness of both edges.
 #' @section Errors: Class `bemrick_error_edge` for directions with closed edges, edges that cross
@@ -259,6 +260,7 @@ thickness_table <- function(start, ends, from, to, field) {
   k[is.na(k)] <- 1
   reason <- ends$reason
   reason[reason == "" & (from$gap[start$segment] | to$gap[k])] <- "edge not seen"
+  reason[reason == "" & beyond_crossing(start, ends, from)] <- "the edges cross"
   accepted <- reason == ""
   share <- sqrt((ends$x - to$x[k])^2 + (ends$y - to$y[k])^2) / diff(to$at)[k]
   end_px <- list(
@@ -279,6 +281,18 @@ thickness_table <- function(start, ends, from, to, field) {
   )
   columns <- columns[!duplicated(names(columns))]
   tibble::new_tibble(columns, nrow = length(size))
+}
+
+# Where edges cross each other the layer continues on the other side: lines to the side that fewer
+# go to.
+beyond_crossing <- function(start, ends, from) {
+  k <- start$segment
+  along_x <- from$x[k + 1] - from$x[k]
+  along_y <- from$y[k + 1] - from$y[k]
+  side <- sign(along_x * (ends$y - start$y) - along_y * (ends$x - start$x))
+  side[is.na(side)] <- 0
+  main <- if (sum(side) < 0) -1 else 1
+  ends$reason == "" & side != main
 }
 
 nothing_between <- function(table, call = rlang::caller_env()) {

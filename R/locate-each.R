@@ -16,6 +16,8 @@
 #'   - find_objects: {}
 #'   - measure_objects: {}
 #' ```
+#' Widths at every find need no `at_each`: [gauge_widths()] takes finds itself.
+#'
 #' Filters see the picture end a few pixels beyond the region: put them before `locate_pattern`
 #' where they reach farther.
 #'

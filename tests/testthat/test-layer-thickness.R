@@ -75,6 +75,16 @@ test_that("lines that cross the other edge twice or miss it are kept with a reas
   )
 })
 
+test_that("where edges cross each other lines are not accepted", {
+  layer <- layer_between(blank(), edge_line(c(0, 300), c(100, 100)), edge_line(c(0, 300), c(140, 80)))
+  for (by in c("shortest", "matched", "direction")) {
+    lines <- layer_thickness(layer, by, 2, direction = 90)
+    inner <- lines$from_x_px > 10 & lines$from_x_px < 290 & !grepl("beyond", lines$reason)
+    expect_equal(lines$accepted[inner], (lines$from_x_px < 200)[inner], label = by)
+    expect_true(all(lines$reason[inner & lines$from_x_px > 200] == "the edges cross"))
+  }
+})
+
 test_that("nearest points and crossings are those of plain searching", {
   set.seed(4)
   x <- cumsum(runif(400, -1, 2))
