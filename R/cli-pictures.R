@@ -11,8 +11,8 @@ picture_options <- function(rows, printed) {
 }
 
 # The rows that `measure(field)` gives of every picture, by its name; NULL of those that show
-# nothing or cannot be read, which is said. What is wrong with the words is wrong with all pictures: of a
-# single one it is an error.
+# nothing or cannot be read, which is said. What is wrong with the words is wrong with all pictures:
+# of a single one it is an error.
 rows_of_pictures <- function(words, o, measure) {
   if (!is.null(o$calibration)) o$calibration <- read_calibration(o$calibration)
   images <- pictures_of_words(words)
