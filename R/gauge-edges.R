@@ -99,6 +99,7 @@ gauged <- function(x, along, contrast, sigma, tilt, call = rlang::caller_env()) 
     placed$closed, contrast %||% -1, sigma, tilt, grey_rounding(field), thread_count()
   )
   if (!any(found$seen)) path_outside(field, length(found$seen), call)
+  if (!all(found$seen)) warn_of_paths(sum(!found$seen), length(found$seen))
   edges <- as.data.frame(found$edges)
   names(edges) <- edge_columns
   edges$rising <- edges$height > 0
@@ -119,6 +120,16 @@ grey_rounding <- function(field) {
   n <- length(field$pixels)
   some <- field$pixels[unique(round(seq(1, n, length.out = min(n, 1e4))))]
   if (all(some == round(some))) 1 else 0
+}
+
+warn_of_paths <- function(outside, paths) {
+  bm_warn(
+    c(
+      "{outside} of {paths} paths lie outside the picture, or outside its sample.",
+      i = "Nothing is gauged there: set fewer {.arg times}."
+    ),
+    "path"
+  )
 }
 
 # Where paths are named: list(field, frames, id: of every find; trail).

@@ -90,10 +90,13 @@ plane <- simulate_grid(tilt = 15, bend = 0.02, noise = 0, seed = 1)
 plane <- calibrate(plane, calibration_from_grid(plane, pitch = "1 mm"))
 size <- dim(plane$pixels)
 middle <- points_on_plane(plane, size[2] / 2, size[1] / 2)
-at <- points_on_plane(plane, rep(seq_len(size[2]) - 0.5, each = size[1]), rep(seq_len(size[1]) - 0.5, size[2]))
+x <- rep(seq_len(size[2]) - 0.5, each = size[1])
+y <- rep(seq_len(size[1]) - 0.5, size[2])
+across <- function(dx, dy) points_on_plane(plane, x + dx, y + dy)$x
+per_pixel <- sqrt((across(0.5, 0) - across(-0.5, 0))^2 + (across(0, 0.5) - across(0, -0.5))^2)
 # bright for every other millimetre; the share of a pixel by its distance from the edge, in pixels
-away <- (at$x - middle$x + 100.5) %% 2
-share <- 16 * pmin(pmax((0.5 - abs(away - 1)) * 36 + 0.5, 0), 1)
+away <- (across(0, 0) - middle$x + 100.5) %% 2
+share <- 16 * pmin(pmax((0.5 - abs(away - 1)) / per_pixel + 0.5, 0), 1)
 plane$pixels <- plane$picture <- bemrick:::core_gaussian(matrix(40 + 150 * share / 16, size[1]), 0.8, 0.8)
 w <- gauge_widths(plane, path_repeat(path_line(5, 100, size[2] - 5, 100, across = 3), 20, 18))
 sizes <- pmax(w$width_mm, w$gap_mm, na.rm = TRUE)

@@ -149,6 +149,10 @@ test_that("no edges: the strongest step is told, and what would find it", {
   expect_error(
     gauge_edges(field, path_line(0, 90, 60, 90)), "outside", class = "bemrick_error_path"
   )
+  expect_warning(
+    expect_equal(gauge_edges(field, path_repeat(path_line(0, 5, 60, 5), 10, 4))$path, 1:2),
+    "2 of 4 paths lie outside", class = "bemrick_warning_path"
+  )
 })
 
 test_that("edges across arcs and circles, and in oblong pixels, lie where they are", {

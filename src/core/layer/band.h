@@ -56,7 +56,7 @@ inline bool copy_column(const GaugePicture& picture, const PathPlace& p, const B
                last = first + p.dx * static_cast<double>(band.across - 1);
   const double rows = static_cast<double>(picture.grey.rows);
   if (std::min(first, last) < 0 || std::max(first, last) > rows || p.x < 0 ||
-      p.x > static_cast<double>(picture.grey.cols))
+      p.x >= static_cast<double>(picture.grey.cols))
     return false;
   const double* column = picture.grey.col(static_cast<std::size_t>(p.x));
   const std::size_t at = static_cast<std::size_t>(first);
