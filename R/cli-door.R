@@ -21,7 +21,9 @@ door_words <- c(
   "`plot\\(field_facts\\(field\\)\\)`" = "bemrick inspect --figure",
   "`([a-z_]+) = c\\(\"([^\"]*)\", NA\\)`" = "`\\1: [\\2, null]`",
   ", or take single points with `points_on_plane\\(\\)`" = "",
-  "`region_(box|circle|ring|polygon)\\(\\)`" = "{\\1: [...]}", "`read_run\\(\\)`" = "bemrick batch"
+  "`(?:region|path|edge)_(box|circle|ring|polygon|line|arc|polyline)\\(\\)`" =
+    "{\\1: [...]}",
+  "`trace_edge\\(\\)`" = "{trace: {...}}", "`gauge_edges\\(\\)`" = "bemrick gauge --edges", "`read_run\\(\\)`" = "bemrick batch"
 )
 
 # Whatever is left: a step, or an argument as it is written in a method.

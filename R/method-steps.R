@@ -96,9 +96,10 @@ trial_object <- function(class) {
   field <- calibrate(as_field(diag(65535, 24), 16), calibration_from_length(1, "1 um"))
   if (class == "bm_field") return(field)
   if (class == "bm_finds") return(no_finds(field))
-  if (class == "bm_layer") {
-    return(layer_between(field, edge_line(c(0, 24), c(4, 4)), edge_line(c(0, 24), c(20, 20))))
-  }
+  if (class == "bm_widths") return(gauge_widths(field, path_line(0, 12, 24, 12)))
+  layer <- layer_between(field, edge_line(c(0, 24), c(4, 4)), edge_line(c(0, 24), c(20, 20)))
+  if (class == "bm_layer") return(layer)
+  if (class == "bm_thickness") return(layer_thickness(layer))
   mask <- segment_level(field, low = 1)  # one object: a line aslant
   if (class == "bm_mask") return(mask)
   objects <- find_objects(mask)

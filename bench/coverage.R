@@ -44,10 +44,10 @@ simulate <- function(fields, objects) {
     sqrt(level)
   fraction <- rnorm(fields, porosity, 0.012) * level
   bemrick:::new_run(
-    tibble::tibble(
+    list(objects = tibble::tibble(
       batch = "B", sample = "S", field = field, id = seq_len(n), ecd_um = size,
       area_um2 = pi * size^2 / 4, accepted = TRUE, reason = "", weight = 1
-    ),
+    )),
     tibble::tibble(
       batch = "B", sample = "S", field = as.character(seq_len(fields)), image = "x",
       status = "measured", calibration_uncertainty = u_scale, area_um2 = 1e6,

@@ -30,7 +30,7 @@ table <- tibble::tibble(
   batch = "B", sample = "S", field = as.character(rep(1:20, n / 20)), id = seq_len(n),
   ecd_um = rlnorm(n, 3, 0.4), area_um2 = 1, accepted = TRUE, reason = "", weight = 1
 )
-run <- bemrick:::new_run(table, tibble::tibble(), NULL, "um", NULL, NULL)
+run <- bemrick:::new_run(list(objects = table), tibble::tibble(), NULL, "um", NULL, NULL)
 million <- c(
   distribution = time(d <- size_distribution(run, weight = "area")),
   percentiles = time(quantile(d)),

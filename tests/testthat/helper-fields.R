@@ -141,7 +141,7 @@ made_run <- function(
     image = paste0("f", seq_len(n), ".png"), status = status, calibration_uncertainty = uncertainty,
     area_um2 = 1e6, area_fraction = fractions, accepted_weight = length(sizes)
   )
-  new_run(objects, fields, NULL, unit, NULL, NULL)
+  new_run(list(objects = objects), fields, NULL, unit, NULL, NULL)
 }
 
 # The disk ends after so many blocks of 1024 bytes: writing more fails as on a full disk.

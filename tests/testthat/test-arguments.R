@@ -24,7 +24,7 @@ may_accept <- list(
   `path_arc from` = any_number[c(1, 2, 7, 8)], `path_arc to` = any_number[c(2, 7, 8)],
   `path_repeat times` = c("large", "one and a half"), `path_around times` = c("large", "one and a half"),
   step = c("null", lengths[-1]), `gauge_edges contrast` = c("null", any_number), `gauge_widths contrast` = c("null", any_number),
-  `gauge_edges alternate` = "true", tilt = "true", `gauge_widths width` = c("null", lists_of_numbers, "matrix"),
+  `gauge_edges alternate` = "true", `gauge_edges tilt` = "true", `gauge_widths tilt` = "true", `gauge_widths width` = c("null", lists_of_numbers, "matrix"),
   `gauge_widths gap` = c("null", lists_of_numbers, "matrix"), `edge_line x` = "two numbers",
   `edge_line y` = "two numbers", `simulate_cloth tilt` = fractions, upright = "true", `trace_layer contrast` = numbers,
   `trace_edge contrast` = numbers, smooth = lengths, reach = lengths, direction = c("null", any_number),

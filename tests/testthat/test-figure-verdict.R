@@ -56,7 +56,8 @@ test_that("samples of the same name in two batches keep rows of their own", {
   second <- first
   second$fields$batch <- second$objects$batch <- "C"
   run <- new_run(
-    rbind(first$objects, second$objects), rbind(first$fields, second$fields), NULL, "um", NULL, NULL
+    list(objects = rbind(first$objects, second$objects)), rbind(first$fields, second$fields), NULL,
+    "um", NULL, NULL
   )
   spec <- read_spec(text_file(
     "bemrick: spec 1", "product: P", "limits:", "  - porosity: {max: 36 %}"

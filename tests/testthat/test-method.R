@@ -16,11 +16,13 @@ test_that("the registry, the exports and the help pages name the same steps", {
   staged <- grep(
     paste0(
       "^(suspect|join|trim|crop|shrink|rectify|exclude|keep|add|filter|",
-      "segment|mask|separate|measure|accept|find|follow|locate|at)_"
+      "segment|mask|separate|measure|accept|find|follow|locate|at|gauge|layer|trace)_"
     ),
     exports, value = TRUE
   )
-  expect_setequal(names(registry), setdiff(staged, c("measure_definitions", "measure_by")))
+  expect_setequal(names(registry), setdiff(staged, c(
+    "measure_definitions", "measure_by", "gauge_edges", "trace_edge"
+  )))
   for (step in registry) {
     expect_true(all(unlist(step[c("takes", "gives")]) %in% names(kind_names)))
     expect_false("..." %in% step_arguments(step))

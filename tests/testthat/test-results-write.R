@@ -60,7 +60,7 @@ test_that("samples count their own fields and objects, accepted ones only", {
   run <- made_run(c(0.30, 0.34, 0.5), c(10, 20), status = c("measured", "measured", "faulty"))
   other <- made_run(0.2, c(5, 6, 7))
   other$fields$sample <- other$objects$sample <- "T"
-  both <- new_run(rbind(run$objects, other$objects), rbind(run$fields, other$fields), NULL, "um", NULL, NULL)
+  both <- new_run(list(objects = rbind(run$objects, other$objects)), rbind(run$fields, other$fields), NULL, "um", NULL, NULL)
   both$objects$accepted[1] <- FALSE
   s <- samples_table(both)
   expect_equal(s$sample, c("S", "T"))
