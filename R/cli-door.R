@@ -23,7 +23,8 @@ door_words <- c(
   ", or take single points with `points_on_plane\\(\\)`" = "",
   "`(?:region|path|edge)_(box|circle|ring|polygon|line|arc|polyline)\\(\\)`" =
     "{\\1: [...]}",
-  "`trace_edge\\(\\)`" = "{trace: {...}}", "`gauge_edges\\(\\)`" = "bemrick gauge --edges", "`read_run\\(\\)`" = "bemrick batch"
+  "`trace_edge\\(\\)`" = "{trace: {...}}", "`gauge_edges\\(\\)`" = "bemrick gauge --edges",
+  "`read_run\\(\\)`" = "bemrick batch"
 )
 
 # Whatever is left: a step, or an argument as it is written in a method.
