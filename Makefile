@@ -50,6 +50,8 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/strips.R
 	@$(RUN) Rscript bench/calibration.R
 	@$(RUN) Rscript bench/locate.R | tee bench/locate.md
+	@$(RUN) Rscript bench/gauge.R | tee bench/gauge.md
+	@$(RUN) Rscript bench/layers.R | tee bench/layers.md
 	@$(RUN) Rscript bench/parts.R | tee bench/parts.md
 
 # damaged files through all readers, and every argument against every bad value
