@@ -27,7 +27,11 @@ format_step <- function(entry) {
   )
 }
 
+# What has keys (a path, a region) keeps them, as a method writes it.
 show_value <- function(x) {
+  if (rlang::is_bare_list(x) && rlang::is_named(x)) {
+    return(paste0("{", paste0(names(x), ": ", vapply(x, show_value, ""), collapse = ", "), "}"))
+  }
   x <- unlist(x)
   shown <- if (is.numeric(x)) {
     format(x, digits = 5, trim = TRUE, drop0trailing = TRUE)

@@ -61,7 +61,13 @@ branch_result <- function(row, trunk, method, name, unit) {
   done <- if (!is.null(trunk$error)) list(error = trunk$error, seconds = 0) else attempt(row, {
     table <- if (name == "") trunk$value else run_branch(trunk$value, method, name)
     if (!inherits(table, row_kinds)) {
-      bm_abort("The method ends without {.fn measure_objects}.", "step_order")
+      bm_abort(
+        c(
+          "The method ends without a table.",
+          i = "Its last step must measure, such as {.fn measure_objects} or {.fn gauge_widths}."
+        ),
+        "step_order"
+      )
     }
     table
   })

@@ -7,9 +7,9 @@
 #' specification is given, and writes a results folder when `out` is given. A field that cannot be
 #' read or measured is listed as faulty with its reason; the others are not touched by it.
 #'
-#' The results folder is written beside and renamed when complete: `objects.csv` (or, where the
-#' method locates parts, `finds.csv`), `fields.csv`,
-#' `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`, `batches.csv` and
+#' The results folder is written beside and renamed when complete: a table for each kind of rows
+#' that the method measures (`objects.csv`, `finds.csv`, `widths.csv`, `thickness.csv`),
+#' `fields.csv`, `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`, `batches.csv` and
 #' `budget.csv`, `run.json` (method, specification, where each picture lies, hashes, versions,
 #' times), `outlines/*.geojson` and `overlays/*.jpg`.
 #'
@@ -25,8 +25,8 @@
 #'   branch, where the method has them), for progress.
 #' @param unit Unit of the results: `"nm"`, `"um"`, `"mm"` or `"in"`; `NULL` takes that of the
 #'   calibrations, and the smallest where they differ.
-#' @return A `bm_run`: `objects`, `finds` (`NULL` where the method locates none), `fields`,
-#'   `histograms` (tibbles; with a column `branch` where the method has branches), `verdict` (a
+#' @return A `bm_run`: `objects`, `finds`, `widths`, `thickness` (`NULL` where the method measures
+#'   none), `fields`, `histograms` (tibbles; with a column `branch` where the method has branches), `verdict` (a
 #'   `bm_verdict` or `NULL`), `provenance`.
 #' @section Errors: Class `bemrick_error_exists` when `out` holds something else,
 #'   `bemrick_error_locked` when another run is writing to it, `bemrick_error_file` and

@@ -47,7 +47,7 @@ demo_products <- list(
       B = list(thickness = c("72 um", "75 um", "73 um"), waviness = "4 um"),
       C = list(thickness = c("83 um", "80 um", "86 um"), waviness = "4 um")
     ),
-    faulty = c(sample = 1, field = 4), draw = "simulate_glaze", known = "known_of_glaze"
+    draw = "simulate_glaze", known = "known_of_glaze"
   ),
   cloth = list(
     folder = "sieve-cloth", batch = "SC-125", format = "png",

@@ -155,13 +155,25 @@ quantity_of_objects <- function(limit, evidence, confidence) {
     statistic(x), objects$field[known][order(x[known])], evidence$alone,
     if (identical(evidence$kind, "thickness")) lines_alike(x[known], objects[known, ]) else 1
   )
+  edges <- if (evidence$shift > 0) {
+    moved(edges_at(evidence$shift), edges_at(-evidence$shift))
+  } else if (statistic(x)$kind == "extreme") {
+    own_edges(objects[known, ], x[known] * to_base == value, evidence$unit) * to_base
+  } else {
+    0
+  }
   parts <- no_parts(
-    moved(x * (1 + larger), x * (1 - larger)),
-    if (evidence$shift > 0) moved(edges_at(evidence$shift), edges_at(-evidence$shift)) else 0,
-    abs(value) * evidence$repeatability
+    moved(x * (1 + larger), x * (1 - larger)), edges, abs(value) * evidence$repeatability
   )
 
   combine_parts(value, sampling, parts, confidence)
+}
+
+# How far the edges of the row that is the extreme may lie off, where that is known of every row. In
+# means it is part of the scatter.
+own_edges <- function(rows, is_extreme, unit) {
+  u <- rows[[paste0("u_", unit)]]
+  if (is.null(u)) 0 else max(u[is_extreme])
 }
 
 # Sampling lines for an independent one: neighbours along an edge are alike.

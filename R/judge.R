@@ -25,8 +25,9 @@ as_tibble.bm_verdict <- function(x, ...) x$limits
 #' fails when any limit fails, passes when all pass, and is undecided between. The batch follows by
 #' the specification's batch rule.
 #'
-#' @param x A `bm_run` from [run_batch()]; or a `bm_measures`, a `bm_finds`, or a named list of them
-#'   as [apply_method()] gives of a method with branches, taken as one sample of one field.
+#' @param x A `bm_run` from [run_batch()]; or a table of measures, finds, widths or thicknesses, or
+#'   a named list of them as [apply_method()] gives of a method with branches, taken as one sample
+#'   of one field.
 #' @param spec A `bm_spec`, or the path of a specification file.
 #' @return A `bm_verdict`: `limits` (one row per quantity: value, interval, limits and warning
 #'   limits, verdict, `warned` when a warning limit is passed over, the probability `conforming`
@@ -49,7 +50,11 @@ as_tibble.bm_verdict <- function(x, ...) x$limits
 #'   ([level_response()]) and, at bends, by the blur of the picture (Verbeek & van Vliet 1994). That
 #'   much area more or less lies along all outlines; every size and ratio is computed again from
 #'   outlines moved so far out and in, and objects are counted again that then pass the limits of
-#'   [accept_objects()]. Objects that would merge or fall apart are not counted again.
+#'   [accept_objects()]. Objects that would merge or fall apart are not counted again. Of the
+#'   largest or smallest width or thickness the part of its own two edges stands here.
+#'
+#'   Sampling lines of a thickness that follow each other are alike: they count as many as are
+#'   independent ([layer_thickness()]).
 #' @examples
 #' field <- read_field(system.file("extdata", "beads.png", package = "bemrick"))
 #' field <- calibrate(

@@ -10,9 +10,12 @@ field_of_rows <- function(table) {
 
 check_rows <- function(x, classes = row_kinds, call = rlang::caller_env()) {
   if (inherits(x, classes)) return(invisible(x))
-  check_class(x, "bm_measures", "table of measures or finds", paste(
-    "Make one with {.fn measure_objects} or {.fn locate_pattern}."
-  ), call)
+  any_kind <- length(classes) == length(row_kinds)
+  check_class(
+    x, "bm_measures",
+    if (any_kind) "table of measures, finds, widths or thicknesses" else "table of measures or finds",
+    "Make one for example with {.fn measure_objects} or {.fn locate_pattern}.", call
+  )
 }
 
 # Unit of the lengths in a table, or in those of a run.

@@ -30,7 +30,8 @@ as_tibble.bm_sorted <- function(x, ...) x$table
 #' is unsure, as is a value that could not be measured. A part is damaged when any of its measures
 #' says so, and good when all do.
 #'
-#' @param rows A table of measures or finds, or a `bm_run`; accepted rows are sorted.
+#' @param rows A table of measures, finds, widths or thicknesses, or a `bm_run`; accepted rows are
+#'   sorted.
 #' @param limits A `bm_limit` of [suggest_limits()], or a list of them.
 #' @return A `bm_sorted`: `table` (the accepted rows with `sorted` and `why`; also by `as_tibble()`)
 #'   and `limits`. `plot()` draws it.

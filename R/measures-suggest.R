@@ -34,7 +34,8 @@ as_tibble.bm_limit <- function(x, ...) x$choices
 #' with a low score, such as `locate_pattern(field, pattern, score = 0.2, most = 1)`. `plot()` draws
 #' all values, the gap, and what every limit would get wrong.
 #'
-#' @param good,bad A table of measures or finds, a `bm_run`, or a list of them; accepted rows count.
+#' @param good,bad A table of measures, finds, widths or thicknesses, a `bm_run`, or a list of them;
+#'   accepted rows count.
 #'   `bad` may be `NULL` where a `limit` is looked at.
 #' @param of Name of the measure, such as `"solidity"` (see [measure_definitions()]).
 #' @param limit A limit set by hand, in the unit of the tables, to be looked at instead.

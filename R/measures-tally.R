@@ -1,6 +1,7 @@
 #' Count objects by what became of them
 #'
-#' @param measures A `bm_measures` or `bm_finds`; or a `bm_run`, whose fields are put together.
+#' @param measures A table of measures, finds, widths or thicknesses; or a `bm_run`, whose fields
+#'   are put together.
 #' @return A tibble: `outcome` (found, each reason for leaving objects out with the most frequent
 #'   first, accepted), `objects`, and their `share` of those found.
 #' @examples

@@ -17,6 +17,11 @@ row_kinds <- c(
   objects = "bm_measures", finds = "bm_finds", widths = "bm_widths", thickness = "bm_thickness"
 )
 
+# What one row of each kind is called.
+row_words <- c(
+  objects = "object", finds = "part", widths = "distance", thickness = "sampling line"
+)
+
 measure_table <- list(
   ecd = a_length(
     "equivalent circle diameter x_A = 2 sqrt(A / pi)",

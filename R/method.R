@@ -79,8 +79,8 @@ kinds_of <- function(method) {
 #' Several tables that began with the same steps become a method with branches: what they share is
 #' done once, then each branch goes on from there to its own table.
 #'
-#' @param x A field, mask, set of objects, table of measures or of finds; or a named list of tables,
-#'   each the end of a branch of that name.
+#' @param x A field, mask, layer, set of objects, table of measures, finds, widths or thicknesses;
+#'   or a named list of tables, each the end of a branch of that name.
 #' @param title What the method is for, in words.
 #' @param objects What the objects are called in reports, such as `"pores"`.
 #' @return A `bm_method`.

@@ -14,13 +14,15 @@ report_batches <- function(run) {
 report_verdicts <- function(run) {
   s <- run$verdict$samples
   warned <- warned_fields(run$fields, s)
-  page_table(
+  table <- list(
     Batch = s$batch, Sample = s$sample,
     Verdict = Map(function(verdict, fields) {
       htmltools::tagList(verdict_chip(verdict), warning_mark(fields))
     }, s$verdict, warned),
     Fields = s$fields, Objects = s$objects, Why = s$why
   )
+  if (!any(run$kinds == "objects")) names(table)[5] <- "Rows"
+  do.call(page_table, table)
 }
 
 # Every picture that was checked.
@@ -198,11 +200,6 @@ report_accuracy <- function(fields) {
   )
 }
 
-# Headings of what a row of each kind is.
-kind_words <- c(
-  objects = "Objects", finds = "Parts", widths = "Widths and gaps", thickness = "Sampling lines"
-)
-
 # What became of the objects, and where the eye knew better than the method.
 report_tally <- function(rows, fields, kind) {
   tally <- tally_of(rows)
@@ -214,7 +211,7 @@ report_tally <- function(rows, fields, kind) {
   htmltools::tagList(
     do.call(page_table, stats::setNames(
       list(tally$outcome, tally$objects, paste(signif(100 * tally$share, 3), "%")),
-      c(kind_words[[kind]], "Number", "Share")
+      c(sub("^(.)(.*)$", "\\U\\1\\E\\2s", row_words[[kind]], perl = TRUE), "Number", "Share")
     )),
     page_note(paste(said, collapse = " "))
   )

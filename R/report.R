@@ -102,17 +102,13 @@ report_hashes <- function(fields) {
   page_table(Image = known$image, `SHA-256` = known$sha256)
 }
 
-kind_word <- c(
-  objects = "object", finds = "part", widths = "distance", thickness = "sampling line"
-)
-
 report_lead <- function(run, ids) {
   some <- function(n, what) paste0(format(n, big.mark = ","), " ", what, if (n != 1) "s")
   fields <- unique(run$fields[id_columns])
   faulty <- unique(run$fields[run$fields$status == "faulty", id_columns])
   found <- vapply(unique(run$kinds), function(kind) {
     paste0(
-      some(nrow(run[[kind]]), kind_word[[kind]]), " found, ",
+      some(nrow(run[[kind]]), row_words[[kind]]), " found, ",
       format(sum(run[[kind]]$accepted), big.mark = ","), " accepted"
     )
   }, "")

@@ -112,7 +112,7 @@ text_columns <- c(
 result_columns <- list(
   objects = c(id_columns, "id", "accepted", "reason", "weight"),
   finds = c(id_columns, "id", "turn_deg", "scale", "score", "accepted", "reason", "weight"),
-  widths = c(id_columns, "id", "path", "edge_contrast", "accepted", "reason", "weight"),
+  widths = c(id_columns, "id", "edge_contrast", "accepted", "reason", "weight"),
   thickness = c(id_columns, "id", "accepted", "reason", "weight"),
   fields = c(
     id_columns, "image", "status", "reason", "area_fraction", "threshold", "found", "accepted",

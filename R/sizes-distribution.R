@@ -19,7 +19,10 @@ as_tibble.bm_distribution <- function(x, ...) {
 
 # Percentiles of weighted objects are not those of the bare table: that is said with them.
 objects_counted <- function(d) {
-  paste0(d$n, " objects", if (d$weighted) ", weighted for those lost at the frame")
+  what <- row_words[[measure_table[[d$of]]$of[1]]]
+  paste0(
+    d$n, " ", what, if (d$n != 1) "s", if (d$weighted) ", weighted for those lost at the frame"
+  )
 }
 
 weight_powers <- c(number = 0, length = 1, area = 2, volume = 3)

@@ -31,3 +31,12 @@ test_that("a trail is a table, of whatever has one", {
   expect_error(trail_of(list(a = 1)), class = "bemrick_error_class")
   expect_error(trail_of(data.frame(a = 1)), class = "bemrick_error_class")
 })
+
+test_that("arguments that have keys keep them", {
+  expect_equal(show_value(list(line = c(1, 2, 30, 4), across = "3 px")), "{line: [1, 2, 30, 4], across: 3 px}")
+  expect_equal(show_value(list(trace = list(along = list(circle = 1:3), reach = 5))),
+    "{trace: {along: {circle: [1, 2, 3]}, reach: 5}}")
+  expect_equal(show_value(list("4 um", NA)), "[4 um, none]")
+  field <- keep_within(as_field(matrix(1:100, 10)), region_box(1, 1, 9, 9))
+  expect_match(trail_of(field)$args[2], "region = \\{box: \\[1, 1, 9, 9\\]\\}")
+})

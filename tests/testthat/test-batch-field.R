@@ -32,7 +32,7 @@ test_that("whatever goes wrong with a field is its reason, warnings are kept", {
   expect_null(absent$tables[[1]])
   short <- new_method(method$steps[1:2], "t", "o")
   expect_match(run_field(row_for(kit("beads.png")), short, scale, "um", plain_reader)$fields$reason,
-    "ends without .measure_objects")
+    "ends without a table")
   other <- run_field(
     row_for(kit("beads.png"), magnification = "1000x"), method, scale, "um", plain_reader
   )

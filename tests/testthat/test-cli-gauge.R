@@ -50,6 +50,12 @@ test_that("lengths carry units, and expected sizes leave rows unaccepted", {
   expect_equal(rows$width_um, c(20, NA, 30), tolerance = 1e-2)
   expect_equal(rows$accepted, c(TRUE, TRUE, FALSE))
   expect_equal(rows$reason[3], "width above 25 um")
+  shown <- run_cli(
+    "gauge", pictures[1], "--line", "0,20,120,20", "--calibration", scale
+  )$out
+  expect_match(shown, "x_um")
+  expect_no_match(shown, "x_px")
+  expect_match(run_cli("gauge", pictures[1], "--line", "0,20,120,20")$out, "x_px")
   open <- run_cli(
     "gauge", pictures[1], "--line", "0,20,120,20", "--gap", "40,", "--json"
   )

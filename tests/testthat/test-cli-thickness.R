@@ -25,6 +25,20 @@ test_that("the thickness of traced layers is told: table, figures, status", {
   expect_match(text$out, "effective number")
 })
 
+test_that("edges are traced along a line with corners as well", {
+  dir <- withr::local_tempdir()
+  roof <- file.path(dir, "roof.png")
+  at <- function(y) function(x) y + 0.2 * abs(x - 150)
+  write_field(as_field(round(layer_picture(at(30), at(60)))), roof)
+  said <- run_cli(
+    "thickness", roof, "--along", "0,75,150,45,300,75", "--reach", "28", "--polarity", "rising,falling",
+    "--by", "direction", "--direction", "90", "--json"
+  )
+  expect_equal(said$status, 0)
+  shown <- jsonlite::fromJSON(said$out)
+  expect_equal(shown$value[shown$what == "mean"], 30, tolerance = 0.2 / 30)
+})
+
 test_that("drawn edges and closed layers are measured", {
   dir <- withr::local_tempdir()
   pictures <- layer_pictures(dir)

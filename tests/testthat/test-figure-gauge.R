@@ -37,3 +37,20 @@ test_that("strokes stand across the path, and say what was left out", {
     class = "bemrick_error"
   )
 })
+
+test_that("strokes lean as their edges do, also where pixels are oblong", {
+  field <- as_field(edge_picture(upright_edge(30.4, 8), blur = 1))
+  edges <- gauge_edges(field, path_line(0, 10.5, 60, 10.5, across = 11), tilt = TRUE)
+  stroke <- drawn_edges(edges, field)
+  lean <- (stroke$x_end - stroke$x) / (stroke$y_end - stroke$y)
+  expect_equal(lean, tan(8 * pi / 180), tolerance = 1e-3)
+  expect_equal(stroke$y_end - stroke$y, 11)
+  expect_equal((stroke$x + stroke$x_end) / 2, 30.4, tolerance = 1e-3)
+  tall <- calibrate(as_field(matrix(0, 40, 50)), new_calibration(c(x = 1, y = 2), "um", 0, "given"))
+  across <- strokes_across(20, 10, 1, 0, 8, tall)
+  expect_equal(c(across$y, across$y_end), c(8, 12))
+  lines <- ggplot2::layer_data(ggplot2::autoplot(
+    gauge_widths(gauged_bars()$field, gauged_bars()$path, width = c("5 um", "20 um"))
+  ), 5)
+  expect_setequal(lines$linetype, 1:3)
+})

@@ -34,3 +34,14 @@ test_that("gaps are drawn apart, lines thinned out, and what was left out is sai
   expect_gt(length(unique(as.vector(jpeg::readJPEG(file)[, , 1]))), 100)
   expect_error(ggplot2::autoplot(lines, "beside"), class = "bemrick_error_argument")
 })
+
+test_that("titles are words, and lines that are not accepted are dotted", {
+  layer <- drawn_layer()
+  expect_error(ggplot2::autoplot(layer, title = 3), class = "bemrick_error_argument")
+  expect_null(ggplot2::autoplot(layer)$labels$title)
+  lines <- layer_thickness(layer, "direction", 10)
+  expect_error(ggplot2::autoplot(lines, title = 3), class = "bemrick_error_argument")
+  drawn <- ggplot2::layer_data(ggplot2::autoplot(lines), 2)
+  expect_setequal(drawn$linetype, c(1, 3))
+  expect_equal(sum(drawn$linetype == 3), sum(!lines$accepted))
+})

@@ -227,3 +227,17 @@ test_that("at every find edges lie where they lie in the part", {
   none$accepted <- FALSE
   expect_error(gauge_edges(none, path), "No find is accepted", class = "bemrick_error_not_found")
 })
+
+test_that("the tilt is as sure as it is said to be", {
+  set.seed(3)
+  n <- 80
+  m <- do.call(rbind, lapply(seq_len(n), function(k) {
+    edge_picture(upright_edge(20, 5, 10.5), 40, 21, fine = 4)
+  }))
+  field <- as_field(pmax(round(m + rnorm(length(m), 0, 5)), 0))
+  path <- path_repeat(path_line(0, 10.5, 40, 10.5, across = 15), 21, n)
+  e <- gauge_edges(field, path, contrast = 50, tilt = TRUE)
+  off <- e$tilt_deg - 5
+  expect_lt(abs(mean(off)), 3 * stats::sd(off) / sqrt(n))
+  expect_equal(mean(e$u_tilt_deg), stats::sd(off), tolerance = 0.25)
+})

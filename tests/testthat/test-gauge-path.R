@@ -93,3 +93,40 @@ test_that("lengths, oblong pixels and frames place a path", {
   expect_equal(arc$pieces[1, 3:7], c(60, 50, 10, pi / 2, pi / 2))
   expect_equal(arc$across, 4)
 })
+
+test_that("a path is one pixel wide unless it is said, and angles have their limits", {
+  field <- as_field(matrix(0, 100, 100))
+  for (path in list(
+    path_line(1, 2, 30, 4), path_arc(50, 50, 20, 0, 90), path_circle(50, 50, 20), path_polyline(1:3, c(1, 5, 2)),
+    list(line = c(1, 2, 30, 4))
+  )) expect_equal(placed_path(as_path(path), field)$across, 1)
+  expect_error(path_arc(5, 5, 3, 3500, 3601), "between", class = "bemrick_error_argument")
+  expect_error(path_arc(5, 5, 3, -3601, -3500), "between", class = "bemrick_error_argument")
+  expect_silent(path_arc(5, 5, 3, 3300, 3600))
+  expect_error(as_path(list(polyline = 1:3)), class = "bemrick_error_path")
+  expect_error(as_path(list(polyline = 1:2)), class = "bemrick_error_path")
+  expect_error(as_path(list(polyline = 1:5)), class = "bemrick_error_path")
+  expect_error(
+    placed_path(path_circle("9 px", 9, 5, across = "10 px"), field), "twice the radius",
+    class = "bemrick_error_path"
+  )
+})
+
+test_that("arcs and circles are handed on as centre, radius, angle and sweep", {
+  field <- as_field(matrix(0, 100, 100))
+  arc <- placed_path(path_arc(40, 50, 10, 30, 90), field)
+  expect_equal(arc$pieces[1, ], c(1, 1, 40, 50, 10, pi / 6, pi / 3))
+  expect_false(arc$closed)
+  circle <- placed_path(path_repeat(path_circle(40, 50, 10), 2, 2), field)
+  expect_equal(circle$pieces[2, ], c(2, 1, 40, 50, 12, 0, 2 * pi))
+  expect_equal(circle$closed, c(TRUE, TRUE))
+  expect_equal(path_lengths(circle), 2 * pi * c(10, 12))
+  back <- placed_path(path_arc(40, 50, 10, 90, 30), field)
+  expect_equal(back$pieces[1, 6:7], c(pi / 2, -pi / 3))
+  quarter <- placed_at(path_arc(40, 50, 10, 0, 90))
+  expect_equal(range(quarter$y), c(40, 50))
+  expect_equal(range(quarter$x), c(40, 50))
+  bent <- placed_path(path_polyline(c(10, 40, 40), c(20, 20, 60)), field)
+  expect_equal(path_lengths(bent), 70)
+  expect_equal(nrow(path_outline(bent, field)), 4)
+})

@@ -52,3 +52,19 @@ test_that("what is not seen is missing, and lengths are those of the calibration
   expect_error(grey_profile(field, path_line(1, 2, 9, 2), step = 0.001), "0.01")
   expect_equal(grey_profile(as_field(matrix(7, 1, 1)), path_line(0, 0.5, 1, 0.5))$grey, rep(7, 3))
 })
+
+test_that("oblong pixels, fine steps and smoothing have their places and limits", {
+  field <- calibrate(
+    as_field(matrix(5, 40, 50)), new_calibration(c(x = 1, y = 2), "um", 0, "given")
+  )
+  p <- grey_profile(field, path_line("10 um", "20 um", "10 um", "60 um"), step = "4 um")
+  expect_equal(p$y_px, seq(10, 30, by = 2))
+  expect_equal(p$y_um, seq(20, 60, by = 4))
+  plain <- as_field(matrix(5, 40, 50))
+  line <- path_line(10, 10, 11, 10)
+  expect_equal(nrow(grey_profile(plain, line, step = 0.01)), 101)
+  for (sigma in c(0.3, 100)) expect_silent(grey_profile(plain, line, sigma = sigma))
+  for (sigma in c(0.29, 101)) {
+    expect_error(grey_profile(plain, line, sigma = sigma), "0.3 to 100", class = "bemrick_error_argument")
+  }
+})

@@ -139,12 +139,12 @@ test_that("no pair of edges is an error that tells what was seen", {
 })
 
 # A method of branches with widths, a batch of two pictures, and a specification.
-cloth_batch <- function(dir, blank = FALSE) {
+cloth_batch <- function(dir, blank = 0) {
   calibration <- calibration_from_length(2000, "4000 um")
   write_calibration(calibration, file.path(dir, "scale.calibration.yml"))
   for (k in 1:3) {
     m <- bright_bars(c(20, 60), c(30, 70) + k / 10, 120, 40, high = 200)
-    if (blank && k == 2) m[] <- 90
+    if (k %in% blank) m[] <- 90
     write_field(as_field(round(m)), file.path(dir, paste0("p", k, ".png")))
   }
   writeLines(c(
@@ -193,10 +193,33 @@ test_that("a method of widths runs as a batch, is judged, reported and read back
 
 test_that("a picture without edges is a faulty field of its batch", {
   dir <- withr::local_tempdir()
-  suppressWarnings(run <- cloth_batch(dir, blank = TRUE))
+  suppressWarnings(run <- cloth_batch(dir, blank = 2))
   expect_equal(run$fields$status, c("measured", "faulty", "measured"))
   expect_match(run$fields$reason[2], "No edge")
   expect_equal(run$verdict$samples$verdict, "undecided")
+})
+
+test_that("a batch of nothing but faulty pictures is read back, and undecided", {
+  dir <- withr::local_tempdir()
+  suppressWarnings(run <- cloth_batch(dir, blank = 1:3))
+  expect_equal(nrow(run$widths), 0)
+  back <- read_run(file.path(dir, "results"))
+  expect_equal(back$verdict$samples$verdict, "undecided")
+  expect_equal(nrow(back$widths), 0)
+  expect_no_error(suppressWarnings(render_report(file.path(dir, "results"))))
+})
+
+test_that("the largest width is as sure as its own two edges", {
+  set.seed(1)
+  field <- calibrate(
+    as_field(with_noise(bright_bars(c(20, 60), c(30, 75)), 12)), calibration_from_length(1e5, "100000 um")
+  )
+  w <- gauge_widths(field, row_line())
+  spec <- withr::local_tempfile(fileext = ".yml", lines = c(
+    "bemrick: spec 1", "product: bars", "limits:", "  - largest: {of: width, max: 20 um}"
+  ))
+  limits <- judge(w, spec)$limits
+  expect_equal((limits$high - limits$low) / 2, stats::qnorm(0.975) * w$u_um[3], tolerance = 0.01)
 })
 
 test_that("widths by hand become a method, and are judged alone", {

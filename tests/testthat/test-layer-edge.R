@@ -1,18 +1,3 @@
-test_that("edges are written in methods as they are read", {
-  for (edge in list(
-    edge_line(c(1, 20, 30), c(4, 5, 4)), edge_line(c("1 um", "20 um"), c("4 um", "5 um")),
-    edge_circle(50, 60, "20 um"), edge_polygon(c(1, 9, 5), c(1, 1, 7))
-  )) {
-    words <- edge_words(edge)
-    expect_identical(edge_words(as_edge(words)), words)
-  }
-  traced <- trace_edge(flat_layer(), level_path(), 50, "rising")
-  again <- as_edge(edge_words(traced))
-  expect_equal(placed_edge(again, flat_layer()), traced$found)
-  expect_match(format(traced), "traced, 60 points; 0 gaps")
-  expect_match(format(edge_circle(1, 2, 3)), "circle \\[1, 2, 3\\]")
-})
-
 test_that("edges without sense are refused", {
   refused <- function(code, words, class = "bemrick_error_edge") {
     expect_error(code, words, class = class)
@@ -62,15 +47,14 @@ test_that("edges are read from tables and GeoJSON", {
   refused(c("x,z", "1,2"), "no column y")
   refused(c("x,y", "1,2", "a,3"), "no number in row 3")
   refused(c("x,y", "1,2"), "not valid")
+  line <- function(points) paste0(
+    "{\"features\": [{\"properties\": {}, \"geometry\": {\"type\": \"LineString\", \"coordinates\": ",
+    points, "}}, {\"properties\": {}, \"geometry\": {\"type\": \"LineString\", \"coordinates\": [[1, 2], [3, 4]]}}]}"
+  )
+  for (points in c("[[1, 2]]", "[[1, 2], [3]]", "[[1, 2], [3, \"a\"]]", "[[1, 2], [3, 1e999]]", "7")) {
+    refused(line(points), "does not hold edges", ".json")
+  }
   refused("{\"features\": []}", "does not hold edges", ".json")
   refused("{\"features\": [{\"geometry\": {\"type\": \"Point\"}}]}", "does not hold edges", ".json")
   expect_error(read_edges("nothing.csv"), class = "bemrick_error_file")
-})
-
-test_that("edges lie in the taught picture after a part is followed", {
-  field <- as_field(matrix(0, 100, 100))
-  field$frame <- new_frame(60, 50, pi / 2, 2, c(10, 10), 1)
-  at <- placed_edge(edge_line(c(10, 20), c(10, 10)), field)
-  expect_equal(at$x, c(60, 60))
-  expect_equal(at$y, c(50, 30))
 })

@@ -99,3 +99,47 @@ test_that("what cannot be traced is said", {
   expect_error(trace(level_path(), 50, c("rising", "down")), class = "bemrick_error_argument")
   expect_error(trace(level_path(), 50, both_ways, smooth = -1), "smooth")
 })
+
+test_that("smoothing keeps parabolas, ends and gaps as they are, and places all round", {
+  along <- seq(0, 200, by = 5)
+  bent <- data.frame(
+    along = along, x = along, y = 40 + 0.1 * along - 0.002 * along^2, u = runif(length(along), 0.05, 0.2)
+  )
+  runs <- rep(0, nrow(bent))
+  at <- smoothed_points(bent, 12, runs, FALSE)
+  expect_equal(at$x, bent$x)
+  expect_equal(at$y, bent$y)
+  expect_true(all(at$u < bent$u * 2))
+  jump <- bent
+  jump$y[along > 100] <- jump$y[along > 100] + 30
+  expect_equal(smoothed_points(jump, 12, cumsum(along == 105), FALSE)$y, jump$y)
+  # two points left of a stretch carry a straight line, one its own value
+  few <- bent[1:6, ]
+  expect_equal(smoothed_points(few, 12, c(0, 0, 1, 2, 2, 2), FALSE)$y, few$y)
+  expect_identical(smoothed_points(bent, 0, runs, FALSE)$y, bent$y)
+  set.seed(2)
+  noisy <- bent
+  noisy$u <- 0.1
+  smooth <- replicate(200, {
+    noisy$y <- bent$y + rnorm(nrow(bent), 0, 0.1)
+    smoothed_points(noisy, 12, runs, FALSE)$y[c(1, 20)]
+  })
+  said <- smoothed_points(noisy, 12, runs, FALSE)$u[c(1, 20)]
+  alike <- sqrt(1 + 2 * (2 / 3 + 1 / 3))  # fits over 15 pixels every 5 share them; here they do not
+  expect_equal(apply(smooth, 1, stats::sd), said / alike, tolerance = 0.15)
+
+  a <- 2 * pi * (0:71) / 72
+  ring <- data.frame(along = 50 * a, x = 60 + 50 * cos(a), y = 60 + 50 * sin(a), u = 0.1)
+  round <- smoothed_points(ring, 6, rep(0, 72), TRUE)
+  expect_lt(max(abs(round$x - ring$x), abs(round$y - ring$y)), 0.02)
+})
+
+test_that("what was seen of each edge stands in the trail, in the order of the edges", {
+  m <- layer_picture(function(x) 40, function(x) 80)
+  m[60:120, 201:300] <- 160
+  layer <- trace_layer(as_field(with_noise(m, 1)), level_path(), 50, both_ways)
+  seen <- layer$trail[[length(layer$trail)]]$decided$seen
+  expect_equal(seen[1], 1)
+  expect_equal(seen[2], 2 / 3, tolerance = 0.05)
+  expect_equal(layer$second$x[1:5], seq(2.5, 22.5, by = 5))
+})

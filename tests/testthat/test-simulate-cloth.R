@@ -23,3 +23,19 @@ test_that("through a tilted camera sizes are those of the cloth", {
   bright <- simulate_cloth(400, 300, "100 um", "60 um", reflection = 80, noise = 0, seed = 2)
   expect_gt(stats::quantile(bright$pixels, 0.3), stats::quantile(cloth$pixels, 0.3))
 })
+
+test_that("a cloth has its size, both ways, and its limits", {
+  expect_equal(dim(simulate_cloth(spread = 0)), c(624, 832))
+  expect_equal(simulate_cloth(120, 90, "60 um", "40 um")$calibration$pixel, c(x = 2.5, y = 2.5))
+  cloth <- simulate_cloth(400, 300, "100 um", "60 um", turn = 0, noise = 0, uneven = 0, seed = 2)
+  columns <- gauge_widths(cloth, path_repeat(path_line(396, 4, 396, 296, across = 3), 6, 60), contrast = 100)
+  down <- cloth$truth$apertures$size_um[cloth$truth$apertures$way == "y"]
+  sizes <- sort(unique(round(columns$width_um[!is.na(columns$width_um)], 1)))
+  expect_gt(length(sizes), 1)
+  expect_true(all(vapply(sizes, function(s) min(abs(s - down)), 0) < 0.3))
+  bright <- simulate_cloth(120, 90, "60 um", "40 um", reflection = 200, uneven = 1, noise = 20)
+  expect_equal(range(bright$pixels), c(0, 255))
+  for (turn in c(-46, 46)) expect_error(simulate_cloth(turn = turn), class = "bemrick_error_argument")
+  expect_error(simulate_cloth(width = 100.5), class = "bemrick_error_argument")
+  expect_error(simulate_cloth(aperture = "5 um"), "aperture", class = "bemrick_error_argument")
+})

@@ -12,3 +12,15 @@ test_that("the edges of a glaze lie where the truth says", {
   expect_identical(simulate_glaze(100, 96, "20 um", seed = 3)$pixels, simulate_glaze(100, 96, "20 um", seed = 3)$pixels)
   expect_error(simulate_glaze(100, 96, "60 um"), "does not fit", class = "bemrick_error_argument")
 })
+
+test_that("a glaze has the size, grain and edges that are asked for", {
+  expect_equal(dim(simulate_glaze(grain = 0)), c(624, 832))
+  plain <- simulate_glaze(200, 150, "20 um", "0 um", "0 um", grain = 0, uneven = 0, noise = 0)
+  expect_equal(stats::sd(plain$truth$upper_px), 0)
+  expect_equal(unique(plain$pixels[c(1, 75, 150), 50]), c(45, 165, 110))
+  grainy <- simulate_glaze(200, 150, "20 um", "0 um", "0 um", grain = 12, uneven = 0, noise = 0, blur = 0)
+  expect_equal(stats::sd(grainy$pixels[110:150, ]), 12, tolerance = 0.1)
+  expect_equal(stats::sd(grainy$pixels[1:40, ]), 0)
+  rough <- simulate_glaze(400, 150, "20 um", "0 um", "1 um", pixel = "0.5 um")
+  expect_equal(stats::sd(rough$truth$upper_px), 2, tolerance = 1e-6)
+})

@@ -8,7 +8,7 @@
 #include <cstddef>
 #include <vector>
 
-#include "near_pixels.h"
+#include "step_data.h"
 #include "step_model.h"
 
 namespace bm {
@@ -33,17 +33,6 @@ struct StepRule {
   double rounding;          // of grey levels: 1 for whole levels, 0 for none
   double tolerance = 3e-4;  // steps smaller than this, in pixels, are the last
 };
-
-// In lanes, so that compilers vectorise it and every machine adds in one order.
-BM_CLONES inline double dot(const double* a, const double* b, std::size_t n) {
-  double lane[8] = {0, 0, 0, 0, 0, 0, 0, 0};
-  std::size_t i = 0;
-  for (; i + 8 <= n; i += 8) {
-    BM_UNROLL for (std::size_t k = 0; k < 8; ++k) lane[k] += a[i + k] * b[i + k];
-  }
-  for (; i < n; ++i) lane[i % 8] += a[i] * b[i];
-  return ((lane[0] + lane[4]) + (lane[1] + lane[5])) + ((lane[2] + lane[6]) + (lane[3] + lane[7]));
-}
 
 class StepFitter {
  public:
@@ -81,7 +70,7 @@ class StepFitter {
     take(pixels, start, width, together);
     StepFit f = start;
     f.good = false;
-    if (total_ < parameters(start) + 1) return f;
+    if (data_.total < parameters(start) + 1) return f;
     f = descend(start);
     if (!f.good) return f;
     if (together && !straight) take(pixels, start, width, false);
@@ -95,14 +84,14 @@ class StepFitter {
     double lever = 0, spread = 0;
     for (std::size_t k = 0; k < f.steps.size(); ++k) {
       const Step& s = f.steps[k];
-      for (std::size_t i = 0; i < d_.size(); ++i) u_[i] = d_[i] - s.place;
-      step_seen(u_.data(), d_.size(), box_, f.blur, share_.data(), by_place_.data(),
+      for (std::size_t i = 0; i < data_.size(); ++i) u_[i] = data_.place[i] - s.place;
+      step_seen(u_.data(), data_.size(), box_, f.blur, share_.data(), by_place_.data(),
                 by_blur_.data());
       lever = spread = 0;
-      for (std::size_t i = 0; i < d_.size(); ++i) {
+      for (std::size_t i = 0; i < data_.size(); ++i) {
         const double change = -s.height * by_place_[i];
-        lever += change * (lever_[i] - model_[i] * turned_[i]);
-        spread += change * change * spread_[i];
+        lever += change * (data_.lever[i] - model_[i] * data_.turned[i]);
+        spread += change * change * data_.spread[i];
       }
       if (spread > 0 && lever * lever > 9 * spread * f.noise * f.noise) return true;
     }
@@ -112,94 +101,17 @@ class StepFitter {
   std::size_t per_step() const { return tilt_ ? 3 : 2; }
   std::size_t parameters(const StepFit& f) const { return 2 + per_step() * f.steps.size(); }
 
-  // Pixels near the steps one by one, those before and behind as sums. `together`: those of nearly
-  // one position as their mean, which moves no place; what they differ by is noise only where they
-  // have one position exactly, on paths along rows or columns.
-  void take(const NearPixels& p, const StepFit& start, double width, bool together) {
+  void take(const NearPixels& pixels, const StepFit& start, double width, bool together) {
     const double reach = 5 * start.blur + 1.5 + (tilt_ ? 0.3 * width : 0);
-    const double low = start.steps.front().place - reach, high = start.steps.back().place + reach;
-    d_.clear();
-    w_.clear();
-    g_.clear();
-    n_.clear();
-    before_ = behind_ = Sum{};
-    within_ = 0;
-    total_ = p.size();
-    for (std::size_t i = 0; i < p.size(); ++i) {
-      if (p.along[i] < low) {
-        before_.add(p.grey[i]);
-      } else if (p.along[i] > high) {
-        behind_.add(p.grey[i]);
-      } else {
-        d_.push_back(p.along[i]);
-        w_.push_back(p.across[i]);
-        g_.push_back(p.grey[i]);
-      }
-    }
-    if (together) {
-      merge();
-    } else {
-      n_.assign(d_.size(), 1);
-      lever_.resize(d_.size());
-      turned_.resize(d_.size());
-      spread_.resize(d_.size());
-      for (std::size_t i = 0; i < d_.size(); ++i) {
-        lever_[i] = g_[i] * w_[i];
-        turned_[i] = w_[i];
-        spread_[i] = w_[i] * w_[i];
-      }
-    }
-    share_.resize(d_.size());
-    by_place_.resize(d_.size());
-    by_blur_.resize(d_.size());
-    u_.resize(d_.size());
-    model_.resize(d_.size());
+    data_.take(pixels, start.steps.front().place - reach, start.steps.back().place + reach,
+               together ? pitch_ : 0);
+    const std::size_t n = data_.size();
+    share_.resize(n);
+    by_place_.resize(n);
+    by_blur_.resize(n);
+    u_.resize(n);
+    model_.resize(n);
   }
-
-  void merge() {
-    if (d_.empty()) return;
-    const auto ends = std::minmax_element(d_.begin(), d_.end());
-    const double first = *ends.first, pitch = pitch_;
-    const std::size_t bins = static_cast<std::size_t>((*ends.second - first) / pitch + 0.5) + 1;
-    std::vector<double> place(bins), sum(bins), square(bins), count(bins), lever(bins),
-        turned(bins), spread(bins);
-    for (std::size_t i = 0; i < d_.size(); ++i) {
-      const std::size_t k = static_cast<std::size_t>((d_[i] - first) / pitch + 0.5);
-      place[k] += d_[i];
-      sum[k] += g_[i];
-      square[k] += g_[i] * g_[i];
-      count[k] += 1;
-      lever[k] += g_[i] * w_[i];
-      turned[k] += w_[i];
-      spread[k] += w_[i] * w_[i];
-    }
-    d_.clear();
-    g_.clear();
-    lever_.clear();
-    turned_.clear();
-    spread_.clear();
-    for (std::size_t k = 0; k < bins; ++k) {
-      if (count[k] == 0) continue;
-      d_.push_back(place[k] / count[k]);
-      g_.push_back(sum[k] / count[k]);
-      n_.push_back(count[k]);
-      lever_.push_back(lever[k]);
-      turned_.push_back(turned[k]);
-      spread_.push_back(spread[k]);
-      within_ += square[k] - sum[k] * sum[k] / count[k];
-    }
-    w_.assign(d_.size(), 0);
-  }
-
-  struct Sum {
-    double n = 0, sum = 0, square = 0;
-    void add(double v) {
-      n += 1;
-      sum += v;
-      square += v * v;
-    }
-    double misfit(double level) const { return square - 2 * level * sum + n * level * level; }
-  };
 
   static constexpr std::size_t most = 2 + 3 * 8;
   using Matrix = std::array<std::array<double, most>, most>;
@@ -207,7 +119,7 @@ class StepFitter {
 
   // Sum of squares; with `want` also the normal equations.
   double weigh(const StepFit& f, bool want) {
-    const std::size_t n = d_.size(), m = parameters(f);
+    const std::size_t n = data_.size(), m = parameters(f);
     double all = 0;
     for (const Step& s : f.steps) all += s.height;
     if (want) clear_equations(m);
@@ -219,7 +131,8 @@ class StepFitter {
     for (std::size_t k = 0; k < f.steps.size(); ++k) {
       const Step& s = f.steps[k];
       const double turn = 1 / std::sqrt(1 + s.slant * s.slant);
-      for (std::size_t i = 0; i < n; ++i) u_[i] = (d_[i] - s.place - s.slant * w_[i]) * turn;
+      for (std::size_t i = 0; i < n; ++i)
+        u_[i] = (data_.place[i] - s.place - s.slant * data_.across[i]) * turn;
       step_seen(u_.data(), n, box_, f.blur, share_.data(), by_place_.data(), by_blur_.data());
       for (std::size_t i = 0; i < n; ++i) model_[i] += s.height * share_[i];
       if (!want) continue;
@@ -233,13 +146,15 @@ class StepFitter {
       if (tilt_) {
         double* slant = rows_[at + 2].data();
         for (std::size_t i = 0; i < n; ++i)
-          slant[i] = -s.height * by_place_[i] * (w_[i] * turn + u_[i] * s.slant * turn * turn);
+          slant[i] =
+              -s.height * by_place_[i] * (data_.across[i] * turn + u_[i] * s.slant * turn * turn);
       }
     }
-    double misfit = within_ + before_.misfit(f.ground) + behind_.misfit(f.ground + all);
+    double misfit =
+        data_.within + data_.before.misfit(f.ground) + data_.behind.misfit(f.ground + all);
     for (std::size_t i = 0; i < n; ++i) {
-      const double off = g_[i] - model_[i];
-      misfit += n_[i] * off * off;
+      const double off = data_.grey[i] - model_[i];
+      misfit += data_.count[i] * off * off;
     }
     if (want) add_equations(f, n, m, all);
     return misfit;
@@ -254,21 +169,22 @@ class StepFitter {
 
   void add_equations(const StepFit& f, std::size_t n, std::size_t m, double all) {
     if (weighted_.size() < n) weighted_.resize(n);
-    for (std::size_t i = 0; i < n; ++i) u_[i] = g_[i] - model_[i];
+    for (std::size_t i = 0; i < n; ++i) u_[i] = data_.grey[i] - model_[i];
     for (std::size_t a = 0; a < m; ++a) {
       const double* row = rows_[a].data();
-      for (std::size_t i = 0; i < n; ++i) weighted_[i] = n_[i] * row[i];
+      for (std::size_t i = 0; i < n; ++i) weighted_[i] = data_.count[i] * row[i];
       right_[a] += dot(weighted_.data(), u_.data(), n);
       for (std::size_t b = 0; b <= a; ++b) left_[a][b] += dot(weighted_.data(), rows_[b].data(), n);
     }
     // the ground before all steps tells of its own level, that behind of all heights as well
-    left_[0][0] += before_.n + behind_.n;
-    right_[0] += before_.sum - before_.n * f.ground + behind_.sum - behind_.n * (f.ground + all);
+    left_[0][0] += data_.before.n + data_.behind.n;
+    right_[0] += data_.before.sum - data_.before.n * f.ground + data_.behind.sum -
+                 data_.behind.n * (f.ground + all);
     for (std::size_t k = 0; k < f.steps.size(); ++k) {
       const std::size_t at = 2 + per_step() * k;
-      right_[at] += behind_.sum - behind_.n * (f.ground + all);
-      left_[at][0] += behind_.n;
-      for (std::size_t j = 0; j <= k; ++j) left_[at][2 + per_step() * j] += behind_.n;
+      right_[at] += data_.behind.sum - data_.behind.n * (f.ground + all);
+      left_[at][0] += data_.behind.n;
+      for (std::size_t j = 0; j <= k; ++j) left_[at][2 + per_step() * j] += data_.behind.n;
     }
   }
 
@@ -374,11 +290,11 @@ class StepFitter {
     Matrix l;
     const bool pinned = f.blur <= least_blur_;
     const std::size_t own = m - (pinned ? 1 : 0);
-    if (total_ <= own || !factored(m, 0, pinned, l)) {
+    if (data_.total <= own || !factored(m, 0, pinned, l)) {
       f.good = false;
       return;
     }
-    const double variance = std::max(0.0, f.misfit) / static_cast<double>(total_ - own);
+    const double variance = std::max(0.0, f.misfit) / static_cast<double>(data_.total - own);
     f.noise = std::sqrt(variance);
     const double rounding = rule_.rounding * rule_.rounding / 12;
     const double dithered =
@@ -409,11 +325,9 @@ class StepFitter {
 
   StepRule rule_;
   bool tilt_;
-  double box_ = 1, rest_ = 0, least_blur_ = 0.02, pitch_ = 0.25, width_ = 1, within_ = 0;
-  std::size_t total_ = 0;
-  Sum before_, behind_;
-  std::vector<double> d_, w_, g_, n_, weighted_, lever_, turned_, spread_, u_, model_, share_,
-      by_place_, by_blur_;
+  double box_ = 1, rest_ = 0, least_blur_ = 0.02, pitch_ = 0.25, width_ = 1;
+  StepData data_;
+  std::vector<double> weighted_, u_, model_, share_, by_place_, by_blur_;
   std::vector<std::vector<double>> rows_;
   Matrix left_;
   Vector right_;
