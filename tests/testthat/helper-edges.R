@@ -39,3 +39,26 @@ with_noise <- function(picture, sd, seed = 1) {
 least_error <- function(noise, contrast, blur, lines) {
   sqrt((noise^2 + 1 / 12) * 2 * sqrt(blur^2 + 1 / 12) * sqrt(pi) / (contrast^2 * lines))
 }
+
+# Three pictures of one sample, 2 um a pixel, measured by these steps and held against these limits:
+# the run, with its results in `results`.
+batch_of_three <- function(dir, pictures, steps, limits) {
+  write_calibration(
+    calibration_from_length(2000, "4000 um"), file.path(dir, "scale.calibration.yml")
+  )
+  for (k in 1:3) write_field(pictures[[k]], file.path(dir, paste0("p", k, ".png")))
+  writeLines(c(
+    "batch,sample,field,image,calibration",
+    paste0("B1,A,", 1:3, ",p", 1:3, ".png,scale.calibration.yml")
+  ), file.path(dir, "batch.csv"))
+  writeLines(
+    c("bemrick: method 1", "title: t", "steps:", paste0("  - ", steps)), file.path(dir, "method.yml")
+  )
+  writeLines(
+    c("bemrick: spec 1", "product: p", "limits:", paste0("  - ", limits)), file.path(dir, "spec.yml")
+  )
+  run_batch(
+    file.path(dir, "batch.csv"), file.path(dir, "method.yml"), file.path(dir, "spec.yml"),
+    out = file.path(dir, "results")
+  )
+}

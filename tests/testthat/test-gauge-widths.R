@@ -140,28 +140,17 @@ test_that("no pair of edges is an error that tells what was seen", {
 
 # A method of branches with widths, a batch of two pictures, and a specification.
 cloth_batch <- function(dir, blank = 0) {
-  calibration <- calibration_from_length(2000, "4000 um")
-  write_calibration(calibration, file.path(dir, "scale.calibration.yml"))
-  for (k in 1:3) {
+  pictures <- lapply(1:3, function(k) {
     m <- bright_bars(c(20, 60), c(30, 70) + k / 10, 120, 40, high = 200)
-    if (k %in% blank) m[] <- 90
-    write_field(as_field(round(m)), file.path(dir, paste0("p", k, ".png")))
-  }
-  writeLines(c(
-    "batch,sample,field,image,calibration", paste0("B1,A,", 1:3, ",p", 1:3, ".png,scale.calibration.yml")
-  ), file.path(dir, "batch.csv"))
-  writeLines(c(
-    "bemrick: method 1", "title: Bars", "steps:",
-    "  - gauge_widths: {along: {line: [0, 5, 120, 5], across: 5 px, every: 6, times: 5}, phase: bright}"
-  ), file.path(dir, "bars.method.yml"))
-  writeLines(c(
-    "bemrick: spec 1", "product: bars", "limits:",
-    "  - mean: {of: width, min: 19 um, max: 21 um}", "  - smallest: {of: gap, min: 50 um}",
-    "  - count: {per: field, min: 10}"
-  ), file.path(dir, "bars.spec.yml"))
-  run_batch(
-    file.path(dir, "batch.csv"), file.path(dir, "bars.method.yml"), file.path(dir, "bars.spec.yml"),
-    out = file.path(dir, "results")
+    as_field(round(if (k %in% blank) 0 * m + 90 else m))
+  })
+  batch_of_three(
+    dir, pictures,
+    "gauge_widths: {along: {line: [0, 5, 120, 5], across: 5 px, every: 6, times: 5}, phase: bright}",
+    c(
+      "mean: {of: width, min: 19 um, max: 21 um}", "smallest: {of: gap, min: 50 um}",
+      "count: {per: field, min: 10}"
+    )
   )
 }
 
@@ -179,7 +168,7 @@ test_that("a method of widths runs as a batch, is judged, reported and read back
   expect_true(all(file.exists(file.path(out, c("widths.csv", "run.json", "overlays")))))
   back <- read_run(out)
   expect_equal(back$widths$width_um, run$widths$width_um, tolerance = 1e-6)
-  expect_equal(judge(back, file.path(dir, "bars.spec.yml"))$samples$verdict, "pass")
+  expect_equal(judge(back, file.path(dir, "spec.yml"))$samples$verdict, "pass")
   render_report(out)
   page <- paste(readLines(file.path(out, "report.html")), collapse = "\n")
   expect_match(page, "45 distances found, 45 accepted")
@@ -241,4 +230,32 @@ test_that("widths by hand become a method, and are judged alone", {
     ))),
     "gauge_widths", class = "bemrick_error"
   )
+})
+
+test_that("expected sizes are those of the phase, and every rule is counted", {
+  # dark wires 20 wide, 40 apart, each with a bright reflection of 4
+  wire <- 220 - bright_bars(c(20, 80), c(40, 100), 140, low = 60, high = 200)
+  field <- as_field(wire + bright_bars(c(28, 88), c(32, 92), 140, low = 0, high = 60))
+  path <- path_line(0, 10, 140, 10, across = 9)
+  w <- gauge_widths(field, path, "dark", 20, width = c(15, 25), gap = c(30, 50))
+  expect_equal(w$width_px, c(20, NA, 20), tolerance = 1e-3)
+  expect_equal(w$gap_px[2], 40, tolerance = 1e-3)
+  bright <- gauge_widths(field, path, "bright", 20, width = c(30, 50), gap = c(15, 25))
+  expect_equal(bright$gap_px, w$width_px)
+  decided <- attr(w, "trail")[[length(attr(w, "trail"))]]$decided
+  expect_equal(decided[c("edges", "weak", "in_a_row", "by_size", "accepted")],
+    list(edges = 4L, weak = 0L, in_a_row = 0L, by_size = 4L, accepted = 3L))
+  stairs <- as_field(bright_bars(20, 40) + bright_bars(25, 60, low = 0, high = 30))
+  decided <- attr(gauge_widths(stairs, row_line(), contrast = 20), "trail")
+  expect_equal(decided[[length(decided)]]$decided$in_a_row, 2)
+})
+
+test_that("a width aslant in the picture is its whole length", {
+  a <- 30 * pi / 180
+  along <- function(x, y) (x - 60) * cos(a) - (y - 60) * sin(a)
+  m <- edge_picture(function(x, y) along(x, y) + 12, 120, 120) -
+    edge_picture(function(x, y) along(x, y) - 12, 120, 120) + 60
+  ends <- 40 * c(cos(a), sin(a))
+  w <- gauge_widths(as_field(m), path_line(60 - ends[1], 60 + ends[2], 60 + ends[1], 60 - ends[2], 5))
+  expect_equal(w$width_px, 24, tolerance = 1e-3)
 })

@@ -181,28 +181,14 @@ test_that("steps and layers without sense are refused", {
   refused(blank(), words = "layer is needed")
 })
 
-layer_batch <- function(dir, spec = "  - mean: {of: thickness, min: 70 um, max: 90 um}") {
-  write_calibration(
-    calibration_from_length(2000, "4000 um"), file.path(dir, "scale.calibration.yml")
-  )
-  for (k in 1:3) {
-    write_field(flat_layer(40 + k / 10, 4), file.path(dir, paste0("p", k, ".png")))
-  }
-  writeLines(c(
-    "batch,sample,field,image,calibration",
-    paste0("B1,A,", 1:3, ",p", 1:3, ".png,scale.calibration.yml")
-  ), file.path(dir, "batch.csv"))
-  writeLines(c(
-    "bemrick: method 1", "title: Glaze", "steps:",
-    "  - trace_layer: {along: {line: [0, 60, 300, 60]}, reach: 100 um, polarity: [rising, falling]}",
-    "  - layer_thickness: {by: shortest, step: 4 um}"
-  ), file.path(dir, "glaze.method.yml"))
-  writeLines(c(
-    "bemrick: spec 1", "product: glaze", "limits:", spec, "  - smallest: {of: thickness, min: 60 um}"
-  ), file.path(dir, "glaze.spec.yml"))
-  run_batch(
-    file.path(dir, "batch.csv"), file.path(dir, "glaze.method.yml"), file.path(dir, "glaze.spec.yml"),
-    out = file.path(dir, "results")
+layer_batch <- function(dir) {
+  batch_of_three(
+    dir, lapply(1:3, function(k) flat_layer(40 + k / 10, 4)),
+    c(
+      "trace_layer: {along: {line: [0, 60, 300, 60]}, reach: 100 um, polarity: [rising, falling]}",
+      "layer_thickness: {by: shortest, step: 4 um}"
+    ),
+    c("mean: {of: thickness, min: 70 um, max: 90 um}", "smallest: {of: thickness, min: 60 um}")
   )
 }
 
@@ -252,4 +238,29 @@ test_that("layers by hand become a method", {
   mask <- layer_thickness(layer_of_mask(segment_level(field, low = 130)), step = 5)
   write_method(as_method(mask), file, replace = TRUE)
   expect_equal(apply_method(field, read_method(file))$thickness_px, mask$thickness_px)
+})
+
+test_that("places of a line are its ends and its middle, and five lines are enough", {
+  layer <- layer_between(blank(), edge_line(c(0, 300), c(100, 100)), edge_line(c(0, 100, 300), c(140, 160, 150)))
+  lines <- layer_thickness(layer, "direction", 60, direction = 90)
+  expect_equal(lines$from_x_px, c(30, 90, 150, 210, 270))
+  expect_equal(lines$to_x_px, lines$from_x_px)
+  expect_equal(lines$to_y_px, c(146, 158, 157.5, 154.5, 151.5))
+  expect_equal(lines$y_px, (100 + lines$to_y_px) / 2)
+  scaled <- layer_between(
+    calibrate(blank(), calibration_from_length(100, "200 um")), edge_line(c(0, 300), c(100, 100)),
+    edge_line(c(0, 300), c(140, 150))
+  )
+  rows <- layer_thickness(scaled, "direction", 60, direction = 90)
+  expect_equal(rows$x_um, 2 * rows$x_px)
+  expect_equal(rows$y_um, 2 * rows$y_px)
+  expect_silent(layer_thickness(layer, "direction", 60, direction = 90))
+  expect_warning(layer_thickness(layer, "direction", 75, direction = 90), "Only 4 sampling lines")
+  # the foot of the very first line lies square to the end of the other edge
+  square <- layer_between(blank(), edge_line(c(10, 300), c(100, 100)), edge_line(c(11, 300), c(140, 140)))
+  first <- layer_thickness(square, "shortest", 2)
+  expect_equal(first$reason[1], "")
+  beyond <- layer_between(blank(), edge_line(c(0, 300), c(100, 100)), edge_line(c(11, 290), c(140, 140)))
+  some <- layer_thickness(beyond, "shortest", 2)
+  expect_equal(some$reason != "", some$from_x_px < 11 | some$from_x_px > 290)
 })
