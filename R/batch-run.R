@@ -9,9 +9,10 @@
 #'
 #' The results folder is written beside and renamed when complete: a table for each kind of rows
 #' that the method measures (`objects.csv`, `finds.csv`, `widths.csv`, `thickness.csv`),
-#' `fields.csv`, `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`, `batches.csv` and
-#' `budget.csv`, `run.json` (method, specification, where each picture lies, hashes, versions,
-#' times), `outlines/*.geojson` and `overlays/*.jpg`.
+#' `fields.csv`, `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`,
+#' `batches.csv`, `budget.csv` and, where limits are per field, `pictures.csv`; `run.json` (method,
+#' specification, where each picture lies, hashes, versions, times), `outlines/*.geojson` and
+#' `overlays/*.jpg`.
 #'
 #' @param list Path of a batch list, or a tibble from [read_batch_list()].
 #' @param method A `bm_method` or the path of a method file; rows of the list may name another.
@@ -26,8 +27,8 @@
 #' @param unit Unit of the results: `"nm"`, `"um"`, `"mm"` or `"in"`; `NULL` takes that of the
 #'   calibrations, and the smallest where they differ.
 #' @return A `bm_run`: `objects`, `finds`, `widths`, `thickness` (`NULL` where the method measures
-#'   none), `fields`, `histograms` (tibbles; with a column `branch` where the method has branches), `verdict` (a
-#'   `bm_verdict` or `NULL`), `provenance`.
+#'   none), `fields`, `histograms` (tibbles; with a column `branch` where the method has branches),
+#'   `verdict` (a `bm_verdict` or `NULL`), `provenance`.
 #' @section Errors: Class `bemrick_error_exists` when `out` holds something else,
 #'   `bemrick_error_locked` when another run is writing to it, `bemrick_error_file` and
 #'   `bemrick_error_file_content` for folders, lists, methods and specifications that cannot be

@@ -71,7 +71,7 @@ autoplot.bm_thickness <- function(object, what = "picture", title = NULL, ...) {
 }
 
 # More sampling lines are not drawn over a picture.
-most_lines <- 150
+most_lines <- 80
 
 thickness_along <- function(thickness, title) {
   unit <- rows_unit(thickness)

@@ -10,8 +10,9 @@
 #'   left to its right side.
 #' @return A `bm_layer`: `field`, `first` and `second` as they lie in it, for [layer_thickness()].
 #'   `layer_of_mask()` takes as edges, for every column of the picture (or row), the outermost
-#'   pixels of the largest connected part of the phase, to a fraction of a pixel by the grey level
-#'   that it was thresholded at; columns without it are gaps.
+#'   pixels of the largest connected part of the phase, and of those beside it from a tenth of its
+#'   size on, to a fraction of a pixel by the grey level that it was thresholded at; columns without
+#'   it are gaps.
 #' @section Errors: Class `bemrick_error_edge` when an edge lies outside the picture, or one is open
 #'   and the other closed; `bemrick_error_empty` for an empty mask.
 #' @examples
@@ -62,14 +63,13 @@ layer_of_mask <- function(mask, upright = FALSE) {
   if (found$count == 0) {
     bm_abort("The mask is empty, so there is no layer in it.", "empty")
   }
-  largest <- which.max(tabulate(found$labels[found$labels > 0]))
-  inside <- found$labels == largest
+  labels <- found$labels
   grey <- mask$field$pixels
   if (upright) {
-    inside <- t(inside)
+    labels <- t(labels)
     grey <- t(grey)
   }
-  ends <- outermost(inside)
+  ends <- outermost(matrix(labels %in% parts_of_layer(labels), nrow(labels)))
   seen <- which(!is.na(ends$first))
   if (length(seen) < 2) {
     bm_abort(
@@ -95,6 +95,22 @@ layer_of_mask <- function(mask, upright = FALSE) {
   new_layer(mask$field, edges$first, edges$second, trail)
 }
 register_step("layer_of_mask", takes = "bm_mask", gives = "bm_layer")
+
+# The largest part, and of the others from a tenth of its size on, largest first, those that lie
+# beside all before: pieces of a layer that cracks part.
+parts_of_layer <- function(labels) {
+  at <- which(labels > 0, arr.ind = TRUE)
+  columns <- split(at[, 2], labels[at])
+  columns <- columns[order(lengths(columns), decreasing = TRUE)]
+  columns <- columns[lengths(columns) >= length(columns[[1]]) / 10]
+  covered <- logical(ncol(labels))
+  beside <- vapply(columns, function(own) {
+    if (any(covered[own])) return(FALSE)
+    covered[own] <<- TRUE
+    TRUE
+  }, NA)
+  as.integer(names(columns)[beside])
+}
 
 # First and last row of every column that is inside; NA where none is.
 outermost <- function(inside) {

@@ -48,7 +48,7 @@ placed_edge <- function(edge, field, call = rlang::caller_env()) {
     # so many corners that it is a circle to a ten thousandth of its radius
     a <- 2 * pi * (seq_len(360) - 1) / 360
     radius <- length_as_taught(edge$numbers[[3]], field, "edge", call)[["x"]]
-    radius <- radius / cos(pi / 720)^(2 / 3)  # inside as much as outside
+    radius <- radius / cos(pi / 360)^(2 / 3)  # inside as much as outside
     x <- x + radius * cos(a)
     y <- y - radius * sin(a) / taught_ratio(field)
   }

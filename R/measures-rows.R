@@ -10,10 +10,13 @@ field_of_rows <- function(table) {
 
 check_rows <- function(x, classes = row_kinds, call = rlang::caller_env()) {
   if (inherits(x, classes)) return(invisible(x))
-  any_kind <- length(classes) == length(row_kinds)
+  kinds <- if (length(classes) == length(row_kinds)) {
+    "measures, finds, widths or thicknesses"
+  } else {
+    "measures or finds"
+  }
   check_class(
-    x, "bm_measures",
-    if (any_kind) "table of measures, finds, widths or thicknesses" else "table of measures or finds",
+    x, "bm_measures", paste("table of", kinds),
     "Make one for example with {.fn measure_objects} or {.fn locate_pattern}.", call
   )
 }

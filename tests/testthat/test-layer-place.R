@@ -27,9 +27,20 @@ test_that("a circle has so many corners that it is one, inside as much as outsid
   expect_true(at$closed)
   n <- length(at$x)
   area <- abs(sum(at$x * at$y[c(2:n, 1)] - at$x[c(2:n, 1)] * at$y)) / 2
-  expect_equal(area, pi * 40^2, tolerance = 1e-4)
+  expect_equal(area, pi * 40^2, tolerance = 1e-6)
   expect_equal(c(mean(at$x), mean(at$y)), c(50, 60))
   expect_equal(at$gap, rep(FALSE, 360))
+  middle <- function(v) (v + v[c(2:n, 1)]) / 2
+  between <- (sqrt((at$x - 50)^2 + (at$y - 60)^2) +
+    2 * sqrt((middle(at$x) - 50)^2 + (middle(at$y) - 60)^2)) / 3
+  expect_equal(mean(between), 40, tolerance = 1e-7)
+  tall <- calibrate(as_field(matrix(0, 60, 120)), new_calibration(c(x = 1, y = 2), "um", 0, "given"))
+  oval <- placed_edge(edge_circle("50 um", "60 um", "40 um"), tall)
+  expect_equal(range(oval$x), c(10, 90), tolerance = 1e-4)
+  expect_equal(range(oval$y), c(10, 50), tolerance = 1e-4)
+  expect_error(
+    as_edge(list(line = 1:4, circle = 1:3)), "not an edge", class = "bemrick_error_edge"
+  )
   line <- placed_edge(edge_line(c(1, 5, 9), c(2, 3, 2)), as_field(matrix(0, 20, 20)))
   expect_equal(line$gap, c(FALSE, FALSE))
   expect_equal(line$u, rep(0, 3))

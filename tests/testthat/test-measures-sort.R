@@ -62,7 +62,7 @@ test_that("limits that say nothing of these rows are refused", {
   refused("limits of", beads_of(1), list())
   refused("limits of", beads_of(1), 3)
   refused("limits of", beads_of(1), list(limit, 3))
-  refused("measures or finds", data.frame(a = 1), limit)
+  refused("widths or thicknesses is needed here, not a data frame", data.frame(a = 1), limit)
   open <- suppressWarnings(suggest_limits(beads_of(1, 2), NULL, "ecd", 5))
   refused("without bad ones", beads_of(1), open)
   refused("limited in um and measured in px", measure_objects(pair()), limit)
