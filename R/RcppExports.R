@@ -13,6 +13,10 @@ core_write_bytes <- function(path, bytes) {
     .Call(`_bemrick_core_write_bytes`, path, bytes)
 }
 
+core_table_digits <- function(values) {
+    .Call(`_bemrick_core_table_digits`, values)
+}
+
 core_median <- function(pixels, rx, ry, threads = 1L) {
     .Call(`_bemrick_core_median`, pixels, rx, ry, threads)
 }

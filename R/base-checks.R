@@ -177,3 +177,15 @@ has_texts <- function(x, names) {
     names, function(n) is.null(x[[n]]) || rlang::is_string(x[[n]]), NA
   ))
 }
+
+# Packages that only some of the work needs.
+need_package <- function(name, what, call = rlang::caller_env()) {
+  if (requireNamespace(name, quietly = TRUE)) return(invisible())
+  bm_abort(
+    c(
+      "{what} needs the package {.pkg {name}}, which is not installed.",
+      i = "Install it by {.code install.packages(\"{name}\")}."
+    ),
+    "package", call = call
+  )
+}

@@ -16,15 +16,27 @@ unguard_cells <- function(x) {
 
 write_table_file <- function(table, file, replace = FALSE, call = rlang::caller_env()) {
   steady_session()
+  table <- table_digits(table)
   text <- vapply(table, is.character, NA)
   table[text] <- lapply(table[text], function(x) as_bytes(guard_cells(x)))
-  # as many digits as a measured value may have, no more; counts are whole
-  real <- vapply(table, is.double, NA)
-  table[real] <- lapply(table[real], function(x) ifelse(x == round(x), x, signif(x, 7)))
+  table[] <- lapply(table, whole_as_integer)  # 100000, not 1e+05
   con <- rawConnection(raw(0), "w")
   on.exit(close(con))
   utils::write.csv(table, con, row.names = FALSE, na = "")
   write_bytes(rawConnectionValue(con), file, replace, call)
+}
+
+# As many digits as a measured value may have, no more; counts are whole. A table with these is, to
+# the last bit, what its file gives back.
+table_digits <- function(table) {
+  real <- vapply(table, is.double, NA)
+  table[real] <- lapply(table[real], core_table_digits)
+  table
+}
+
+whole_as_integer <- function(x) {
+  if (!is.double(x) || any(is.nan(x)) || any(x != round(x) | abs(x) > 2e9, na.rm = TRUE)) return(x)
+  as.integer(x)
 }
 
 # UTF-8 that the writer passes on as it is, where the session's locale could not hold it; one kind

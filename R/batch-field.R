@@ -18,8 +18,19 @@ run_field <- function(row, method, calibration, unit, reader) {
     }
     run_steps(field, method$steps)
   })
+  result_of_trunk(row, trunk, method)
+}
+
+# A field that was not come to, with the reason.
+faulty_result <- function(row, method, reason) {
+  trunk <- list(error = simpleError(reason), seconds = 0)
+  result <- result_of_trunk(row, trunk, method)
+  result[names(result) != "tables"]
+}
+
+result_of_trunk <- function(row, trunk, method) {
   branches <- names(method$branches) %||% ""
-  parts <- lapply(branches, function(name) branch_result(row, trunk, method, name, unit))
+  parts <- lapply(branches, function(name) branch_result(row, trunk, method, name))
   # the trunk's time is counted once
   parts[[1]]$fields$seconds <- parts[[1]]$fields$seconds + round(trunk$seconds, 2)
   collect <- function(name) bind_tables(lapply(parts, function(p) p[[name]]))
@@ -57,7 +68,7 @@ attempt <- function(row, expr) {
 }
 
 # list(fields = one row, its rows under the name of their kind, histogram, table)
-branch_result <- function(row, trunk, method, name, unit) {
+branch_result <- function(row, trunk, method, name) {
   done <- if (!is.null(trunk$error)) list(error = trunk$error, seconds = 0) else attempt(row, {
     table <- if (name == "") trunk$value else run_branch(trunk$value, method, name)
     if (!inherits(table, row_kinds)) {

@@ -11,29 +11,47 @@
 #' that the method measures (`objects.csv`, `finds.csv`, `widths.csv`, `thickness.csv`),
 #' `fields.csv`, `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`,
 #' `batches.csv`, `budget.csv` and, where limits are per field, `pictures.csv`; `run.json` (method,
-#' specification, where each picture lies, hashes, versions, times), `outlines/*.geojson` and
-#' `overlays/*.jpg`.
+#' specification, where each picture lies, hashes, versions, times), `run.log` (a line for each
+#' field), `outlines/*.geojson` and `overlays/*.jpg`. Measured values have seven digits, in the
+#' tables and in the run.
+#'
+#' Every field is kept as soon as it is done. A run that is killed, stopped, or meets a full disk
+#' can be taken up again with `resume = TRUE` and ends in the same results. A worker that dies costs
+#' its field a second try; if it dies again, the field is faulty.
 #'
 #' @param list Path of a batch list, or a tibble from [read_batch_list()].
 #' @param method A `bm_method` or the path of a method file; rows of the list may name another.
 #' @param spec A `bm_spec`, the path of a specification file, or `NULL`.
 #' @param out Folder to write, or `NULL` to write nothing. It must not exist, or be empty. While the
-#'   run works, `out.part` holds its unfinished results and keeps other runs out; what a killed run
-#'   has left there is cleared with a warning.
+#'   run works, `out.part` holds its unfinished results and keeps other runs out.
 #' @param replace Whether a results folder of an earlier run may be replaced. It is, once the new
 #'   results are complete.
 #' @param on_field Function called after each field with its row of the table of fields (of every
 #'   branch, where the method has them), for progress.
 #' @param unit Unit of the results: `"nm"`, `"um"`, `"mm"` or `"in"`; `NULL` takes that of the
 #'   calibrations, and the smallest where they differ.
+#' @param workers How many processes measure at once, by the package mirai. Results do not depend on
+#'   it. With one, this process measures; with more, each works with one thread unless
+#'   [use_threads()] says otherwise.
+#' @param resume What becomes of the fields that an earlier run into `out` has measured before it
+#'   was stopped or killed: `TRUE` takes those of them that would be measured the same now (by the
+#'   hash of the picture, the method, the calibration and the version), `FALSE` clears them, `NULL`
+#'   refuses to decide.
+#' @param again Whether `out` may hold results of an earlier run, of which pictures are taken that
+#'   would be measured the same now; they are replaced by results of the whole list. For folders
+#'   and lists that grow.
+#' @param cluster A `bm_cluster` or the path of its file ([read_cluster()]): the workers are started
+#'   by a cluster's scheduler, or on other machines. `out` must be in a folder that they share.
 #' @return A `bm_run`: `objects`, `finds`, `widths`, `thickness` (`NULL` where the method measures
 #'   none), `fields`, `histograms` (tibbles; with a column `branch` where the method has branches),
 #'   `verdict` (a `bm_verdict` or `NULL`), `provenance`.
 #' @section Errors: Class `bemrick_error_exists` when `out` holds something else,
 #'   `bemrick_error_locked` when another run is writing to it, `bemrick_error_file` and
 #'   `bemrick_error_file_content` for folders, lists, methods and specifications that cannot be
-#'   used: all before work begins. `bemrick_error_write` when the disk is full; earlier results are
-#'   then untouched.
+#'   used: all before work begins; `bemrick_error_unfinished` when a run into `out` ended early and
+#'   `resume` does not say what becomes of it. `bemrick_error_write` when the disk is full; earlier
+#'   results are then untouched. `bemrick_error_package` without the package mirai when `workers` is
+#'   above one, `bemrick_error_workers` when none comes up.
 #' @examples
 #' dir <- tempfile()
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)
@@ -43,7 +61,8 @@
 #' ))
 #' @export
 run_batch <- function(
-  list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL, unit = NULL
+  list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL, unit = NULL,
+  workers = 1, resume = NULL, again = FALSE, cluster = NULL
 ) {
   started <- Sys.time()
   steady_session()
@@ -53,6 +72,14 @@ run_batch <- function(
       "{.arg on_field} must be a function or NULL, not {.obj_type_friendly {on_field}}.", "argument"
     )
   }
+  workers <- check_number(workers, "workers", 1, 1000, whole = TRUE)
+  check_going_on(resume, again, out)
+  if (rlang::is_string(cluster)) cluster <- read_cluster(cluster)
+  if (!is.null(cluster)) {
+    check_class(cluster, "bm_cluster", "cluster", "Read one with {.fn read_cluster}.")
+    workers <- cluster$workers
+  }
+  if (workers > 1) need_package("mirai", "Measuring by several processes")
   if (rlang::is_string(list)) list <- read_batch_list(list)
   if (!is.data.frame(list) || !all(c(batch_columns, optional_columns) %in% names(list))) {
     bm_abort("{.arg list} must be a batch list.", "class")
@@ -69,43 +96,100 @@ run_batch <- function(
   warn_of_other_images(unique(methods), list)
   calibrations <- calibrations_of(list)
   unit <- one_unit(calibrations, unit)
+  part <- NULL
   if (!is.null(out)) {
+    replace <- replace || again
     out <- check_results_folder(out, replace)
-    staging <- claim_results(out, replace)
-    on.exit(release_results(staging))
-    names <- split(field_file_names(places_of_list(list, kinds)), rep(
-      seq_len(nrow(list)), each = length(kinds)
-    ))
+    part <- claim_results(out, replace, resume)
+    on.exit(tell_kept(release_results(part), nrow(list)))
+  }
+  job <- new_job(list, methods, calibrations, unit, kinds, part)
+  done <- measure_fields(job, workers, cluster, on_field, if (again) out)
+  run <- run_of_fields(done, kinds, unit, method)
+  warn_of_phases(run, methods)
+  if (!is.null(spec)) run$verdict <- judge(run, spec)
+  run$provenance <- provenance_of(list, methods, calibrations, spec, started)
+  if (!is.null(out)) {
+    clear_strange_files(part, unlist(job$names))
+    run$provenance$pictures <- pictures_of_list(job, run$provenance$methods, part)
+    write_run(run, results_in(part))
+    publish_results(part, out, replace)
+    run$dir <- out
+  }
+  run
+}
+
+check_going_on <- function(resume, again, out, call = rlang::caller_env()) {
+  check_flag(again, "again", call)
+  if (!is.null(resume)) check_flag(resume, "resume", call)
+  if (is.null(out) && (again || isTRUE(resume))) {
+    bm_abort(
+      c(
+        "Without a results folder there is nothing to go on from.",
+        i = "Name it by {.arg out}."
+      ),
+      "argument", call = call
+    )
+  }
+}
+
+# The result of every field, in the order of the list: taken where it is there already, else
+# measured. `earlier`: a folder whose results may be taken.
+measure_fields <- function(job, workers, cluster, on_field, earlier) {
+  results <- vector("list", nrow(job$list))
+  log <- run_log(job$part)
+  done <- function(k, result, taken = FALSE) {
+    results[[k]] <<- result
+    log(result$fields, taken)
+    if (!is.null(on_field)) on_field(result$fields)
+  }
+  todo <- seq_along(results)
+  if (!is.null(job$part)) {
+    sources <- c(
+      kept_fields(job), if (!is.null(earlier) && dir.exists(earlier)) earlier_fields(job, earlier)
+    )
+    for (k in todo) {
+      for (source in sources) {
+        result <- source(k)
+        if (is.null(result)) next
+        done(k, result, taken = TRUE)
+        break
+      }
+    }
+    todo <- todo[vapply(results, is.null, NA)]
+  }
+  if (length(todo) && (workers > 1 || !is.null(cluster))) {
+    measure_by_workers(job, todo, min(workers, length(todo)), done, cluster)
+    return(results)
   }
   reader <- apart_reader()
-  on.exit(reader$close(), add = TRUE)
+  on.exit(reader$close())
+  for (k in todo) done(k, measure_listed(job, k, reader))
+  results
+}
 
-  done <- lapply(seq_len(nrow(list)), function(k) {
-    row <- list[k, ]
-    result <- run_field(row, methods[[k]], calibrations[[k]], unit, reader)
-    if (!is.null(out)) write_tables_files(result$tables, row, names[[k]], staging)
-    if (!is.null(on_field)) on_field(result$fields)
-    result[names(result) != "tables"]
-  })
+run_of_fields <- function(done, kinds, unit, method) {
   collect <- function(part) bind_tables(lapply(done, function(d) d[[part]]))
   branched <- !identical(names(kinds), "")
   rows <- lapply(stats::setNames(nm = c("objects", unique(kinds))), function(kind) {
     collect(kind) %||% no_rows(kind, unit, branched)
   })
-  run <- new_run(
+  new_run(
     rows, collect("fields"), collect("histograms") %||% no_histogram(branched), unit, NULL,
     method, kinds = kinds
   )
-  warn_of_phases(run, methods)
-  if (!is.null(spec)) run$verdict <- judge(run, spec)
-  run$provenance <- provenance_of(list, methods, calibrations, spec, started)
-  if (!is.null(out)) {
-    run$provenance$pictures <- pictures_of_list(list, methods, run$provenance$methods, staging)
-    write_run(run, staging)
-    publish_results(staging, out, replace)
-    run$dir <- out
-  }
-  run
+}
+
+# Said when a run ends before its results are complete.
+tell_kept <- function(kept, of) {
+  if (kept == 0) return(invisible())
+  rlang::inform(
+    cleaned(
+      "{kept} of {of} fields {cli::qty(kept)}{?is/are} measured and kept; {.code resume = TRUE} goes
+       on from there.", environment()
+    ),
+    class = "bemrick_kept"
+  )
 }
 
 # A phase chosen field by field may be the objects in one and the ground in the next.
@@ -208,23 +292,4 @@ one_unit <- function(calibrations, unit = NULL, call = rlang::caller_env()) {
   if (!is.null(unit)) return(unit)
   if (length(found) == 0) return("um")
   if ("px" %in% found) "px" else found[which.min(length_in_um[found])]
-}
-
-# What a field leaves in the results folder while its pixels are at hand.
-write_tables_files <- function(tables, row, names, staging) {
-  for (k in which(!vapply(tables, is.null, NA))) {
-    branch <- names(tables)[k]
-    title <- paste0(basename(row$image), if (branch != "") ": ", branch)
-    overlay <- file.path(staging, "overlays", paste0(names[k], ".jpg"))
-    kind <- kind_of_rows(tables[[k]])
-    if (kind != "objects") {
-      save_rows(tables[[k]], overlay, title)
-      next
-    }
-    outlines <- outlines_of(tables[[k]])
-    write_outlines(
-      tables[[k]], file.path(staging, "outlines", paste0(names[k], ".geojson")), outlines
-    )
-    save_overlay(tables[[k]], overlay, title, outlines)
-  }
 }

@@ -7,16 +7,24 @@ run_options <- function() {
     option("--replace", "Overwrite existing results in that folder"),
     option("--no-report", "Leave out the report"),
     option("--unit", "Unit of the results (nm, um, mm, in) [that of the calibrations]", "UNIT"),
-    option("--json", "Print the table as JSON")
+    option("--json", "Print the table as JSON"),
+    option("--workers", "How many processes measure at once [1]", "N"),
+    option("--resume", "Go on from where a run into that folder ended early"),
+    option("--restart", "Clear what such a run has left, and begin again"),
+    option("--quiet", "No progress")
   ))
 }
 
 run_of_words <- function(list, o, spec = NULL) {
+  if (o$resume && o$restart) usage("--resume and --restart exclude each other.")
   as_option(
     run_batch(
-      list, o$method, spec, o$out, o$replace, progress_of(nrow(list), "Measuring"), o$unit
+      list, o$method, spec, o$out, o$replace, progress_of(nrow(list), "Measuring", o$quiet), o$unit,
+      workers = number_of_words(o$workers %||% "1", "workers"),
+      resume = if (o$resume) TRUE else if (o$restart) FALSE, again = o$again %||% FALSE,
+      cluster = o$cluster
     ),
-    c(unit = "--unit")
+    c(unit = "--unit", workers = "--workers")
   )
 }
 
@@ -39,7 +47,9 @@ cli_batch <- function(args) {
     args, "batch", about,
     c(
       run_options(), option("--spec", "Specification file (YAML)", "FILE"), names_option(),
-      option("--calibration", "For a folder: a file, auto or tags", "FILE"), override_option()
+      option("--calibration", "For a folder: a file, auto or tags", "FILE"), override_option(),
+      option("--again", "Measure only what is new or changed since the results in that folder"),
+      option("--cluster", "Cluster file (YAML): workers by a scheduler or on other machines", "FILE")
     ),
     1, 1
   )

@@ -4,7 +4,8 @@
 # Patterns of R's words, and what stands for them here.
 door_words <- c(
   "set `replace = TRUE` \\(`--replace`\\)" = "use --replace",
-  "`replace = TRUE`" = "--replace", "`trust = TRUE`" = "--trust",
+  "`replace = TRUE`" = "--replace", "`resume = TRUE`" = "--resume",
+  "`resume = FALSE`" = "--restart", "`trust = TRUE`" = "--trust",
   "`override = TRUE`" = "--override",
   "`page = ([0-9]+)`" = "--page \\1", "`magnification = \"([^\"]*)\"`" = "the column magnification",
   "`box = c\\(left, top, right, bottom\\)`" = "--box left,top,right,bottom",

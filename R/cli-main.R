@@ -26,6 +26,10 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
       warning = function(w) {
         say("Warning: ", cli::ansi_strip(conditionMessage(w)))
         invokeRestart("muffleWarning")
+      },
+      bemrick_kept = function(m) {
+        say(cli::ansi_strip(conditionMessage(m)))
+        invokeRestart("muffleMessage")
       }
     ),
     bemrick_usage = function(e) {
@@ -38,10 +42,7 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
     },
     interrupt = function(e) {
       terminated <- core_was_terminated()
-      say(
-        if (terminated) "Terminated" else "Interrupted",
-        ": unfinished work is cleared away, earlier results are untouched."
-      )
+      say(if (terminated) "Terminated" else "Interrupted", ". Earlier results are untouched.")
       if (terminated) 143L else 130L
     }
   )

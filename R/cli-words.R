@@ -94,11 +94,41 @@ text_table <- function(table) {
   sub(" +$", "", do.call(paste, c(columns, sep = "  ")))
 }
 
-# A bar on standard error, one tick per field; nothing when that is no terminal.
-progress_of <- function(total, what) {
-  if (!isatty(stderr())) return(NULL)
-  bar <- cli::cli_progress_bar(what, total = total, .envir = rlang::caller_env())
-  function(field) cli::cli_progress_update(id = bar)
+# A function to call with the row of every field that is done: a bar with the time left on a
+# terminal, else a line every ten seconds.
+progress_of <- function(total, what, quiet = FALSE, now = Sys.time, terminal = isatty(stderr())) {
+  if (quiet) return(NULL)
+  faulty <- 0
+  count <- function(field) faulty <<- faulty + any(field$status == "faulty")
+  said <- function() if (faulty) paste0(", ", faulty, " faulty") else ""
+  if (terminal) {
+    bar <- cli::cli_progress_bar(
+      total = total, .envir = rlang::caller_env(),
+      format = paste(what, "{cli::pb_bar} {cli::pb_current}/{cli::pb_total}{cli::pb_extra$said()}, {cli::pb_eta_str}"),
+      extra = list(said = said)
+    )
+    return(function(field) {
+      count(field)
+      cli::cli_progress_update(id = bar)
+    })
+  }
+  started <- last <- now()
+  done <- 0
+  function(field) {
+    count(field)
+    done <<- done + 1
+    seconds <- as.numeric(now() - started, units = "secs")
+    if (as.numeric(now() - last, units = "secs") < 10 || done == total) return(invisible())
+    last <<- now()
+    left <- seconds / done * (total - done)
+    say(what, ": ", done, " of ", total, " fields", said(), ", about ", time_words(left), " left")
+  }
+}
+
+time_words <- function(seconds) {
+  if (seconds < 90) return(paste(max(1, round(seconds)), "s"))
+  if (seconds < 5400) return(paste(round(seconds / 60), "min"))
+  paste(format_plain(round(seconds / 3600, 1)), "h")
 }
 
 show_table <- function(table, json) {

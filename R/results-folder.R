@@ -1,6 +1,8 @@
 # The results folder as a place: who may write into it, where a run works until it is complete, and
 # how the new results take the place of earlier ones. Beside the folder `out`:
-#   out.part      results in the making; who is making them stands in its file `owner.json`
+#   out.part      work under way; who is doing it stands in its file `owner.json`
+#     results     results in the making
+#     kept        every field that is done, for a run that takes up where this one ended
 #   out.part.old  earlier results, for the moment between two renames
 
 # The columns that say which field a row is of.
@@ -10,15 +12,25 @@ run_file <- "run.json"
 
 owner_file <- "owner.json"
 
+log_file <- "run.log"
+
 result_names <- c(
   paste0(names(row_kinds), ".csv"), "fields.csv", "samples.csv", "batches.csv", "verdicts.csv",
-  "pictures.csv", "budget.csv", "grey_levels.csv", run_file, "outlines", "overlays", "report.html",
-  owner_file
+  "pictures.csv", "budget.csv", "grey_levels.csv", run_file, log_file, "outlines", "overlays",
+  "report.html"
 )
 
 part_of <- function(out) paste0(out, ".part")
 
 old_of <- function(out) paste0(out, ".part.old")
+
+results_in <- function(part) file.path(part, "results")
+
+kept_in <- function(part) file.path(part, "kept")
+
+overlay_file <- function(dir, name) file.path(dir, "overlays", paste0(name, ".jpg"))
+
+outlines_file <- function(dir, name) file.path(dir, "outlines", paste0(name, ".geojson"))
 
 # Stops when results may not be written to `out`; gives its path without trailing slashes.
 check_results_folder <- function(out, replace, call = rlang::caller_env()) {
@@ -85,28 +97,69 @@ holds_us <- function(folder) {
   startsWith(paste0(normalizePath("."), "/"), paste0(sub("/$", "", normalizePath(folder)), "/"))
 }
 
-# Claims `out` for this process: makes the folder for results in the making, whose existence is the
-# lock (making a folder either succeeds or does not, for one process only). What a run that was
-# killed has left is put right first; that may bring earlier results back.
-claim_results <- function(out, replace = FALSE, call = rlang::caller_env()) {
+# Claims `out` for this process: makes the folder for work under way, whose existence is the lock
+# (making a folder either succeeds or does not, for one process only). What a run that ended early
+# has left is taken over or put right first; that may bring earlier results back.
+claim_results <- function(out, replace = FALSE, resume = NULL, call = rlang::caller_env()) {
   part <- part_of(out)
-  dead <- file.exists(part)
-  if (dead) check_dead(part, call)
+  left <- file.exists(part)
+  if (left) check_left(part, call)
+  kept <- if (left) count_kept(part) else 0
+  if (kept && is.null(resume)) refuse_unfinished(part, kept, call)
   restore_results(out)
-  if (dead) clear_part(part, call)
+  take_up <- kept > 0 && resume
+  if (left && !take_up) clear_part(part, call)
   check_results_folder(out, replace, call)
-  if (!dir.create(part, showWarnings = FALSE)) {
+  if (take_up) {
+    take_over(part, call)
+  } else if (!dir.create(part, showWarnings = FALSE)) {
     if (dir.exists(part)) refuse_claimed(part, call)
     bm_abort("The folder {.file {dirname(out)}} may not be written to.", "file", call = call)
   }
   whole <- FALSE
-  on.exit(if (!whole) unlink(part, recursive = TRUE))
-  write_json(this_process(), file.path(part, owner_file))
-  dir.create(file.path(part, "outlines"))
-  dir.create(file.path(part, "overlays"))
+  on.exit(if (!whole && !take_up) unlink(part, recursive = TRUE))
+  if (!take_up) write_json(this_process(), file.path(part, owner_file))
+  for (dir in c(kept_in(part), file.path(results_in(part), c("outlines", "overlays")))) {
+    dir.create(dir, showWarnings = FALSE, recursive = TRUE)
+  }
   whole <- TRUE
 
   part
+}
+
+# How many fields a run that goes on need not measure. Where the results are no longer in the
+# making they are in place, and what is kept is of no use.
+count_kept <- function(part) {
+  if (!dir.exists(results_in(part))) return(0L)
+  length(list.files(kept_in(part), "^[0-9a-f]+$"))
+}
+
+refuse_unfinished <- function(part, kept, call) {
+  bm_abort(
+    c(
+      "A run into this folder ended early: {kept} field{?s} of it {?is/are} measured and kept.",
+      i = "Use {.code resume = TRUE} to go on from there, or {.code resume = FALSE} to clear that
+       and begin again."
+    ),
+    "unfinished", call = call
+  )
+}
+
+# One of several processes that find the same folder left gets it: a file is renamed by one only.
+take_over <- function(part, call) {
+  owner <- file.path(part, owner_file)
+  dead <- owner_of(part)
+  aside <- paste0(owner, "-", Sys.getpid())
+  if (!is.null(dead)) {
+    if (!suppressWarnings(file.rename(owner, aside))) refuse_claimed(part, call)
+    seized <- tryCatch(jsonlite::read_json(aside), error = function(e) NULL)
+    if (!identical(seized, dead)) {
+      file.rename(aside, owner)
+      refuse_claimed(part, call)
+    }
+  }
+  write_json(this_process(), owner, replace = TRUE)
+  unlink(aside)
 }
 
 # Results that a run killed between its two renames has left aside.
@@ -142,10 +195,14 @@ owner_of <- function(part) {
 
 # Whether whoever claimed a folder may still be at work. Another machine's processes cannot be seen;
 # a folder without an owner is one that is being claimed at this moment, unless it has been so for a
-# while.
+# while or fields are kept in it.
 still_owned <- function(part) {
   owner <- owner_of(part)
-  if (is.null(owner)) return(isTRUE(as.numeric(Sys.time() - file.mtime(part), units = "secs") < 60))
+  if (is.null(owner)) {
+    if (count_kept(part)) return(FALSE)
+    return(isTRUE(as.numeric(Sys.time() - file.mtime(part), units = "secs") < 60))
+  }
+  if (isTRUE(owner$left)) return(FALSE)
   if (!identical(owner$host, Sys.info()[["nodename"]])) return(TRUE)
   began <- process_start(owner$process)
   !is.null(began) && isTRUE(abs(began - owner$began) < 1)
@@ -162,15 +219,15 @@ refuse_claimed <- function(part, call) {
     "Another run is writing to this folder: {who}.",
     i = "Wait for it, or choose another folder.",
     i = if (!is.null(owner) && !identical(owner$host, Sys.info()[["nodename"]]))
-      "If that run is over, delete {.file {part}}."
+      "If that run is over, delete {.file {file.path(part, owner_file)}}; what it has measured stays."
   ), "locked", call = call)
 }
 
 # A folder of that name that no run of ours has made is somebody's.
-check_dead <- function(part, call) {
+check_left <- function(part, call) {
   if (still_owned(part)) refuse_claimed(part, call)
   there <- list.files(part, all.files = TRUE, no.. = TRUE)
-  if (!owner_file %in% there && !all(startsWith(there, owner_file))) {
+  if (length(there) && !any(startsWith(there, owner_file)) && !"kept" %in% there) {
     bm_abort(
       c(
         "{.file {part}} is in the way: results are made there before they are put in place.",
@@ -182,17 +239,27 @@ check_dead <- function(part, call) {
 }
 
 clear_part <- function(part, call) {
+  complete <- dir.exists(kept_in(part)) && !dir.exists(results_in(part))
   aside <- paste0(part, "-", Sys.getpid())
   if (!file.rename(part, aside)) refuse_claimed(part, call)
   unlink(aside, recursive = TRUE)
+  if (complete) return(invisible())
   bm_warn(
-    "Unfinished results of a run that was killed have been cleared: {.file {part}}.", "cleared"
+    "Unfinished work of a run that ended early has been cleared: {.file {part}}.", "cleared"
   )
 }
 
-# Clears what this process has claimed and not put in place. By now the folder may be another run's.
+# Lets go of what this process has claimed and not put in place: fields that are done stay for a run
+# that goes on. By now the folder may be another run's. Gives how many fields are kept.
 release_results <- function(part) {
-  if (is_ours(part)) unlink(part, recursive = TRUE)
+  if (!is_ours(part)) return(0L)
+  kept <- count_kept(part)
+  if (kept) {
+    write_json(c(this_process(), left = TRUE), file.path(part, owner_file), replace = TRUE)
+  } else {
+    unlink(part, recursive = TRUE)
+  }
+  kept
 }
 
 is_ours <- function(part) identical(owner_of(part), as_read(this_process()))
@@ -215,14 +282,39 @@ publish_results <- function(part, out, replace, call = rlang::caller_env()) {
   old <- old_of(out)
   unlink(old, recursive = TRUE)
   if (dir.exists(out) && !file.rename(out, old)) keep_aside(part, out, NULL, call)
-  if (!file.rename(part, out)) {
+  if (!file.rename(results_in(part), out)) {
     if (dir.exists(old)) file.rename(old, out)
     keep_aside(part, out, NULL, call)
   }
-  unlink(file.path(out, owner_file))
+  unlink(kept_in(part), recursive = TRUE)
+  unlink(part, recursive = TRUE)
   unlink(old, recursive = TRUE)
 
   invisible(out)
+}
+
+# Files of fields that an earlier attempt at this run has left and this one does not make.
+clear_strange_files <- function(part, names) {
+  for (dir in file.path(results_in(part), c("outlines", "overlays"))) {
+    there <- list.files(dir)
+    unlink(file.path(dir, there[!sub("[.][a-z]+$", "", there) %in% names]))
+  }
+}
+
+# A folder of tables that is either there as a whole or not at all.
+write_tables_folder <- function(tables, place) {
+  beside <- paste0(place, ".part-", Sys.getpid())
+  unlink(beside, recursive = TRUE)
+  dir.create(beside)
+  on.exit(unlink(beside, recursive = TRUE))
+  for (name in names(tables)) {
+    write_table_file(tables[[name]], file.path(beside, paste0(name, ".csv")))
+  }
+  suppressWarnings(file.rename(beside, place))
+}
+
+copy_files <- function(from, to) {
+  for (k in seq_along(from)) write_bytes(file_bytes(from[k]), to[k], replace = TRUE)
 }
 
 # As a file gives it back: whole numbers and reals are told apart by what is written.
@@ -235,8 +327,8 @@ as_read <- function(content) {
 # Hours of measuring are not thrown away because their folder was taken meanwhile.
 keep_aside <- function(part, out, parent, call) {
   kept <- paste0(out, "-kept-", format(Sys.time(), "%Y%m%d-%H%M%S"))
-  unlink(file.path(part, owner_file))
-  file.rename(part, kept)
+  file.rename(results_in(part), kept)
+  unlink(part, recursive = TRUE)
   bm_abort(
     c(
       "The results could not be put into {.file {out}}.",

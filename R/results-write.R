@@ -1,4 +1,4 @@
-# What a run writes into its results folder.
+# What a run writes into its results folder, in place of what an earlier attempt at it has left.
 
 # GeoJSON (RFC 7946) in pixels: one feature an object, holes as inner rings. An object in several
 # pieces is a MultiPolygon.
@@ -22,7 +22,7 @@ write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
     paste0(
       "{\"type\":\"FeatureCollection\",\"features\":[", paste(features, collapse = ",\n"), "]}"
     ),
-    file
+    file, replace = TRUE
   )
 }
 
@@ -153,14 +153,15 @@ method_record <- function(method) {
   )
 }
 
-# Where each picture lies as seen from the results (which are still in `staging`, beside their
-# place), what of it was read, and by which of `used` it was measured.
-pictures_of_list <- function(list, methods, used, staging) {
-  number <- match(lapply(methods, method_record), used)
+# Where each picture lies as seen from the results (which will be beside `part`), what of it was
+# read, by which of `used` it was measured, and the key that says what was asked.
+pictures_of_list <- function(job, used, part) {
+  number <- match(lapply(job$methods$values, method_record), used)
+  list <- job$list
   lapply(seq_len(nrow(list)), function(k) {
     list(
-      path = relative_path(list$image[k], staging), page = na_as_null(list$page[k]),
-      channel = na_as_null(list$channel[k]), method = number[k]
+      path = relative_path(list$image[k], part), page = na_as_null(list$page[k]), channel = na_as_null(list$channel[k]),
+      method = number[job$methods$of[k]], key = job$keys[k]
     )
   })
 }
@@ -168,7 +169,7 @@ pictures_of_list <- function(list, methods, used, staging) {
 na_as_null <- function(x) if (!is.na(x)) x
 
 write_run <- function(run, staging) {
-  keep <- function(table, name) write_table_file(table, file.path(staging, name))
+  keep <- function(table, name) write_table_file(table, file.path(staging, name), replace = TRUE)
   for (kind in unique(run$kinds)) keep(run[[kind]], paste0(kind, ".csv"))
   keep(run$fields, "fields.csv")
   keep(samples_table(run), "samples.csv")
@@ -186,7 +187,7 @@ write_run <- function(run, staging) {
   plain <- !is_branched(run) && run$kinds == "objects"
   write_json(
     c(run$provenance, unit = run$unit, if (!plain) list(branches = branches)),
-    file.path(staging, run_file), pretty = TRUE
+    file.path(staging, run_file), replace = TRUE, pretty = TRUE
   )
 }
 

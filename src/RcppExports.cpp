@@ -51,6 +51,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_table_digits
+Rcpp::NumericVector core_table_digits(const Rcpp::NumericVector& values);
+RcppExport SEXP _bemrick_core_table_digits(SEXP valuesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type values(valuesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_table_digits(values));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_median
 Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads);
 RcppExport SEXP _bemrick_core_median(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP, SEXP threadsSEXP) {
@@ -889,6 +900,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_project", (DL_FUNC) &_bemrick_core_project, 3},
     {"_bemrick_core_rectify", (DL_FUNC) &_bemrick_core_rectify, 6},
     {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 2},
+    {"_bemrick_core_table_digits", (DL_FUNC) &_bemrick_core_table_digits, 1},
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 4},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 4},
     {"_bemrick_core_box", (DL_FUNC) &_bemrick_core_box, 4},

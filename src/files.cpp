@@ -2,6 +2,7 @@
 // bytes are on the disk before anything is renamed. R's own connections say nothing of a write that
 // failed.
 #include <cerrno>
+#include <cmath>
 #include <cstdio>
 #include <cstring>
 #include <string>
@@ -11,6 +12,7 @@
 #include <unistd.h>
 #endif
 
+#include <R_ext/Utils.h>
 #include <Rcpp.h>
 
 // What went wrong, or "".
@@ -29,4 +31,18 @@ std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& byt
   const int error = errno;
   if (std::fclose(file) == 0 && good) return "";
   return std::strerror(error != 0 ? error : errno);
+}
+
+// Values as a table's file gives them back: seven digits, read by the same function that reads
+// files, so that not one bit differs. Whole numbers keep all their digits.
+// [[Rcpp::export]]
+Rcpp::NumericVector core_table_digits(const Rcpp::NumericVector& values) {
+  Rcpp::NumericVector result = Rcpp::clone(values);
+  char text[32];
+  for (double& value : result) {
+    if (!std::isfinite(value) || value == std::round(value)) continue;
+    std::snprintf(text, sizeof text, "%.6e", value);
+    value = R_strtod(text, nullptr);
+  }
+  return result;
 }

@@ -136,7 +136,6 @@ test_that("an overlay in a results folder is drawn as the figure is: picture, ou
     matrix(bitwAnd(as.vector(shown), 255L), 320)[5, 7],
     attr(measures, "objects")$mask$field$picture[7, 5]
   )
-  expect_error(save_overlay(measures, file, "T"), class = "bemrick_error_exists")
 })
 
 test_that("numbers of dots stand beside them, within the picture", {

@@ -1,0 +1,78 @@
+# Fields that need not be measured again: each one done is kept until the results are complete, and
+# an earlier run has them in its results. What is kept of a field is what its tables' files say,
+# which is all that a run knows of it.
+
+kept_tables <- function() c(names(row_kinds), "fields", "histograms")
+
+# A folder named by the key of the field, there or not there: it is renamed when it is complete.
+# Faulty fields are measured again.
+keep_field <- function(job, k, result) {
+  if (any(result$fields$status != "measured")) return(invisible())
+  place <- file.path(kept_in(job$part), job$keys[k])
+  write_tables_folder(result[!vapply(result, is.null, NA)], place)
+}
+
+# function(k): the result of a field from where an unfinished run has kept it; NULL for none.
+kept_fields <- function(job) {
+  function(k) {
+    place <- file.path(kept_in(job$part), job$keys[k])
+    if (!dir.exists(place)) return(NULL)
+    result <- tryCatch(
+      sapply(kept_tables(), function(name) {
+        file <- file.path(place, paste0(name, ".csv"))
+        if (file.exists(file)) read_result_table(file)
+      }, simplify = FALSE),
+      bemrick_error = function(e) NULL
+    )
+    there <- all(file.exists(files_left(job, k, result, results_in(job$part))))
+    if (there && same_picture(job$list$image[k], result$fields$sha256)) result
+  }
+}
+
+# The same from the results of an earlier run, whose files of the field are copied.
+earlier_fields <- function(job, dir) {
+  run <- read_run(dir)
+  pictures <- run$provenance$pictures
+  known <- vapply(pictures, function(p) p$key %||% NA_character_, "")
+  tables <- stats::setNames(
+    c(run[names(row_kinds)], list(run$fields, run$histograms)), kept_tables()
+  )
+  tables <- Filter(Negate(is.null), tables)
+  ids <- unique(run$fields[id_columns])
+  of_field <- lapply(tables, function(table) rows_by_field(table, ids))
+  old_names <- split(files_of_run(run), match_fields(run$fields, ids))
+  function(k) {
+    at <- match(job$keys[k], known)
+    if (is.na(at)) return(NULL)
+    result <- Map(function(table, rows) {
+      own <- rows[[as.character(at)]]
+      if (length(own)) table[own, ]
+    }, tables, of_field)
+    measured <- all(result$fields$status == "measured")
+    if (!measured || !same_picture(job$list$image[k], result$fields$sha256)) return(NULL)
+    from <- files_left(job, k, result, dir, old_names[[at]])
+    if (!all(file.exists(from))) return(NULL)
+    copy_files(from, files_left(job, k, result, results_in(job$part)))
+    keep_field(job, k, result)
+    result
+  }
+}
+
+match_fields <- function(table, ids) {
+  text <- function(t) do.call(paste, c(unname(as.list(t[id_columns])), sep = "\r"))
+  match(text(table), text(ids))
+}
+
+rows_by_field <- function(table, ids) split(seq_len(nrow(table)), match_fields(table, ids))
+
+same_picture <- function(file, sha256) {
+  is_file(file) && isTRUE(unique(sha256) == file_sha256(file))
+}
+
+# The outlines and overlays of a measured field, one or two for each branch.
+files_left <- function(job, k, result, dir, names = job$names[[k]]) {
+  kinds <- kinds_of(job_method(job, k))
+  unlist(Map(function(name, kind) {
+    c(overlay_file(dir, name), if (kind %in% c("objects", NA)) outlines_file(dir, name))
+  }, names, kinds), use.names = FALSE)
+}
