@@ -189,3 +189,11 @@ need_package <- function(name, what, call = rlang::caller_env()) {
     "package", call = call
   )
 }
+
+check_function <- function(f, name, call = rlang::caller_env()) {
+  if (is.null(f) || is.function(f)) return(invisible(f))
+  bm_abort(
+    "{.arg {name}} must be a function or NULL, not {.obj_type_friendly {f}}.", "argument",
+    call = call
+  )
+}

@@ -8,6 +8,7 @@
 #' bemrick: cluster 1
 #' submit: sbatch              # the program that takes a job: sbatch, qsub, bsub ...
 #' workers: 3                  # how many jobs, each one worker
+#' wait: 600                   # seconds to wait for the first, or for another when all are gone
 #' lines:                      # what the job's script tells the scheduler
 #'   - "#SBATCH --mem=2G"
 #'   - "#SBATCH --time=02:00:00"
@@ -21,7 +22,7 @@
 #' by the same paths. Workers call back to this machine over an encrypted connection.
 #'
 #' @param file Path of the file.
-#' @return A `bm_cluster`: `submit`, `lines`, `workers`, `hosts`, `rscript`, `address`.
+#' @return A `bm_cluster`: `submit`, `workers`, `wait`, `lines`, `hosts`, `rscript`, `address`.
 #' @section Keys: `rscript` is the program Rscript as the workers' machines have it (default: by
 #'   that name); `address` is this machine's name or number as the workers see it (default: its
 #'   host name).
@@ -46,17 +47,21 @@ read_cluster <- function(file) {
   if (!rlang::is_integerish(workers, 1, finite = TRUE) || workers < 1 || workers > 1000) {
     bm_abort("{.field workers}{where} must be a whole number from 1 to 1000.", "file_content")
   }
+  wait <- content$wait %||% 600
+  if (!is.numeric(wait) || length(wait) != 1 || !isTRUE(wait > 0)) {
+    bm_abort("{.field wait}{where} must be a number of seconds above 0.", "file_content")
+  }
   new_cluster(
-    content$submit, workers, content$lines, content$hosts, content$rscript %||% "Rscript",
+    content$submit, workers, wait, content$lines, content$hosts, content$rscript %||% "Rscript",
     content$address
   )
 }
 
-new_cluster <- function(submit, workers, lines, hosts, rscript, address) {
+new_cluster <- function(submit, workers, wait, lines, hosts, rscript, address) {
   structure(
     list(
-      submit = submit, workers = workers, lines = lines, hosts = hosts, rscript = rscript,
-      address = address
+      submit = submit, workers = workers, wait = wait, lines = lines, hosts = hosts,
+      rscript = rscript, address = address
     ),
     class = c("bm_cluster", "bemrick")
   )
@@ -64,11 +69,11 @@ new_cluster <- function(submit, workers, lines, hosts, rscript, address) {
 
 #' @export
 format.bm_cluster <- function(x, ...) {
-  by <- if (is.null(x$hosts)) paste("by", x$submit) else paste("on", paste(x$hosts, collapse = ", "))
+  by <- if (is.null(x$hosts)) paste("by", x$submit) else paste(c("on", x$hosts), collapse = " ")
   c(paste0("<cluster> ", x$workers, " worker", if (x$workers > 1) "s", " ", by), x$lines)
 }
 
-# What may stand in a cluster file, and so in a script or a shell's words: nothing that could be run.
+# What may stand in a cluster file, and so in a script or a shell's words: nothing that is run.
 cluster_patterns <- c(
   submit = "^[A-Za-z0-9._/+-]+$", rscript = "^[A-Za-z0-9._/+-]+$", address = "^[A-Za-z0-9.:-]+$",
   hosts = "^ssh://([A-Za-z0-9._-]+@)?[A-Za-z0-9.-]+(:[0-9]+)?$", lines = "^#[^\r\n]*$"
@@ -76,6 +81,7 @@ cluster_patterns <- c(
 
 cluster_words <- c(
   submit = "the name of one program, such as sbatch", workers = "a number",
+  wait = "a number of seconds",
   lines = "lines that begin with #", hosts = "addresses such as ssh://node1",
   rscript = "the path of Rscript", address = "the name or number of this machine"
 )
@@ -87,6 +93,19 @@ check_cluster_words <- function(value, name, where, call = rlang::caller_env()) 
   bm_abort(
     c("{.field {name}}{where} is not valid.", i = "It must be {cluster_words[[name]]}."),
     "file_content", call = call
+  )
+}
+
+# Before any work begins.
+check_scheduler <- function(cluster, call = rlang::caller_env()) {
+  submit <- cluster$submit
+  if (is.null(submit) || nzchar(Sys.which(submit))) return(invisible())
+  bm_abort(
+    c(
+      "There is no program {.code {submit}} on this machine.",
+      i = "{.field submit} of the cluster file names the one that takes jobs."
+    ),
+    "workers", call = call
   )
 }
 

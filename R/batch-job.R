@@ -16,6 +16,13 @@ new_job <- function(list, methods, calibrations, unit, kinds, part = NULL) {
   job
 }
 
+# Which fields, and which branches of each, there will be results of.
+places_of_list <- function(list, kinds) {
+  places <- list[rep(seq_len(nrow(list)), each = length(kinds)), id_columns]
+  if (!identical(names(kinds), "")) places$branch <- rep(names(kinds), nrow(list))
+  places
+}
+
 # A list of many equal things as list(values = each once, of = which of them stands where).
 told_once <- function(x) {
   sums <- vapply(x, rlang::hash, "")
@@ -23,39 +30,6 @@ told_once <- function(x) {
 }
 
 job_method <- function(job, k) job$methods$values[[job$methods$of[k]]]
-
-# One field, with what it leaves in the folder.
-measure_listed <- function(job, k, reader) {
-  row <- job$list[k, ]
-  calibration <- job$calibrations$values[[job$calibrations$of[k]]]
-  result <- run_field(row, job_method(job, k), calibration, job$unit, reader)
-  tables <- result$tables
-  result <- lapply(
-    result[names(result) != "tables"], function(t) if (!is.null(t)) table_digits(t)
-  )
-  if (!is.null(job$part)) {
-    write_tables_files(tables, row, job$names[[k]], results_in(job$part))
-    keep_field(job, k, result)
-  }
-  result
-}
-
-# What a field leaves in the results folder while its pixels are at hand.
-write_tables_files <- function(tables, row, names, staging) {
-  for (k in which(!vapply(tables, is.null, NA))) {
-    branch <- names(tables)[k]
-    title <- paste0(basename(row$image), if (branch != "") ": ", branch)
-    overlay <- overlay_file(staging, names[k])
-    kind <- kind_of_rows(tables[[k]])
-    if (kind != "objects") {
-      save_rows(tables[[k]], overlay, title)
-      next
-    }
-    outlines <- outlines_of(tables[[k]])
-    write_outlines(tables[[k]], outlines_file(staging, names[k]), outlines)
-    save_overlay(tables[[k]], overlay, title, outlines)
-  }
-}
 
 # A field has the same key whenever the same is asked of it: by the list, the method and the files
 # that it names, the calibration, the unit, and this version. Which picture it was is told by the
@@ -74,10 +48,9 @@ field_keys <- function(job) {
   rows <- job$list[setdiff(names(job$list), c("calibration", "method"))]
   rows$image <- basename(rows$image)
   cells <- lapply(rows, function(x) paste0(nchar(x, "bytes"), ":", enc2utf8(as.character(x))))
-  version <- as.character(utils::packageVersion("bemrick"))
-  keys <- do.call(
-    paste,
-    c(unname(cells), paste(names(rows), collapse = " "), list(methods, calibrations), job$unit, version)
+  asked <- c(
+    paste(names(rows), collapse = " "), job$unit, as.character(utils::packageVersion("bemrick"))
   )
+  keys <- do.call(paste, c(unname(cells), list(methods, calibrations), as.list(asked)))
   substr(as.character(openssl::sha256(keys)), 1, 32)
 }

@@ -12,11 +12,10 @@ run_log <- function(part) {
   logger::log_formatter(logger::formatter_paste, name)  # names of files are not to be filled in
   logger::log_threshold(logger::INFO, name)
   function(fields, taken) {
-    faulty <- fields$status == "faulty"
-    logger::log_level(
-      if (any(faulty)) logger::ERROR else if (any(nzchar(fields$warnings))) logger::WARN else logger::INFO,
-      log_line(fields, taken), namespace = name
-    )
+    level <- if (any(fields$status == "faulty")) logger::ERROR
+    else if (any(nzchar(fields$warnings))) logger::WARN
+    else logger::INFO
+    logger::log_level(level, log_line(fields, taken), namespace = name)
   }
 }
 

@@ -1,8 +1,12 @@
 # A batch list made from a folder of pictures, whose names encode batch, sample and field.
 
+picture_files <- function(dir) list.files(dir, "[.](png|tiff?|jpe?g)$", ignore.case = TRUE)
+
+has_pictures <- function(dir) length(picture_files(dir)) > 0
+
 pictures_in <- function(dir, call = rlang::caller_env()) {
   if (!dir.exists(dir)) bm_abort("There is no folder {.file {dir}}.", "file", call = call)
-  files <- list.files(dir, "[.](png|tiff?|jpe?g)$", ignore.case = TRUE)
+  files <- picture_files(dir)
   if (length(files) == 0) {
     bm_abort("There is no picture (PNG, TIFF, JPEG) in {.file {dir}}.", "file", call = call)
   }

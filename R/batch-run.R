@@ -67,19 +67,16 @@ run_batch <- function(
   started <- Sys.time()
   steady_session()
   check_flag(replace, "replace")
-  if (!is.null(on_field) && !is.function(on_field)) {
-    bm_abort(
-      "{.arg on_field} must be a function or NULL, not {.obj_type_friendly {on_field}}.", "argument"
-    )
-  }
+  check_function(on_field, "on_field")
   workers <- check_number(workers, "workers", 1, 1000, whole = TRUE)
   check_going_on(resume, again, out)
   if (rlang::is_string(cluster)) cluster <- read_cluster(cluster)
   if (!is.null(cluster)) {
     check_class(cluster, "bm_cluster", "cluster", "Read one with {.fn read_cluster}.")
+    check_scheduler(cluster)
     workers <- cluster$workers
   }
-  if (workers > 1) need_package("mirai", "Measuring by several processes")
+  if (workers > 1 || !is.null(cluster)) need_package("mirai", "Measuring by several processes")
   if (rlang::is_string(list)) list <- read_batch_list(list)
   if (!is.data.frame(list) || !all(c(batch_columns, optional_columns) %in% names(list))) {
     bm_abort("{.arg list} must be a batch list.", "class")
@@ -125,8 +122,7 @@ check_going_on <- function(resume, again, out, call = rlang::caller_env()) {
   if (is.null(out) && (again || isTRUE(resume))) {
     bm_abort(
       c(
-        "Without a results folder there is nothing to go on from.",
-        i = "Name it by {.arg out}."
+        "Without a results folder there is nothing to go on from.", i = "Name one by {.arg out}."
       ),
       "argument", call = call
     )
@@ -223,13 +219,6 @@ kinds_of_methods <- function(methods, call = rlang::caller_env()) {
     ),
     "file_content", call = call
   )
-}
-
-# Which fields, and which branches of each, there will be results of.
-places_of_list <- function(list, kinds) {
-  places <- list[rep(seq_len(nrow(list)), each = length(kinds)), id_columns]
-  if (!identical(names(kinds), "")) places$branch <- rep(names(kinds), nrow(list))
-  places
 }
 
 methods_of <- function(list, method) {

@@ -4,81 +4,81 @@
 # Does the fields `todo` of a job; `done(k, result)` is called here for each as it is finished.
 # `cluster`: a bm_cluster, or NULL for processes of this machine.
 measure_by_workers <- function(job, todo, workers, done, cluster = NULL) {
-  need_package("mirai", "Measuring by several processes")
-  profile <- paste0("bemrick-", Sys.getpid(), "-", substr(rlang::hash(job$id), 1, 8))
-  on.exit(mirai::daemons(0, .compute = profile))
-  start_workers(workers, cluster, profile)
+  crew <- start_crew(job, workers, cluster)
+  on.exit(mirai::daemons(0, .compute = crew$profile))
   threads <- the$threads %||% 1L
-  # at most so many at once, that the queue holds no more than keeps everyone busy
   waiting <- list()
-  tried <- integer(length(todo))
-  ask <- function(at, with_job = FALSE) {
+  lost <- integer(nrow(job$list))
+  ask <- function(k, with_job = FALSE) {
     task <- mirai::mirai(
       asNamespace("bemrick")$work_on(id, k, job, threads),
-      .args = list(id = job$id, k = todo[at], job = if (with_job) job, threads = threads),
-      .compute = profile
+      .args = list(id = job$id, k = k, job = if (with_job) job, threads = threads),
+      .compute = crew$profile
     )
-    waiting[[length(waiting) + 1]] <<- list(at = at, task = task)
+    waiting[[length(waiting) + 1]] <<- list(k = k, task = task)
   }
-  start <- 0
-  alive <- Sys.time()
-  repeat {
-    while (start < length(todo) && length(waiting) < 2 * workers) {
-      start <- start + 1
-      ask(start)
+  take <- function(k, answer) {
+    if (identical(answer, "job")) return(ask(k, with_job = TRUE))
+    if (mirai::is_error_value(answer)) {
+      lost[k] <<- lost[k] + 1L
+      return(if (lost[k] < 2) ask(k) else done(k, lost_field(job, k, answer)))
     }
+    for (w in answer$warnings) rlang::cnd_signal(w)
+    if (!is.null(answer$error)) rlang::cnd_signal(answer$error)
+    done(k, answer$result)
+  }
+  repeat {
+    # no more at once than keeps everyone busy
+    few <- utils::head(todo, max(0, 2 * workers - length(waiting)))
+    for (k in few) ask(k)
+    todo <- todo[seq_along(todo) > length(few)]
     if (length(waiting) == 0) break
     ready <- vapply(waiting, function(w) !mirai::unresolved(w$task), NA)
-    if (!any(ready)) {
-      alive <- look_after_workers(workers, cluster, profile, alive)
-      Sys.sleep(0.005)
-      next
-    }
     finished <- waiting[ready]
     waiting <- waiting[!ready]
-    for (one in finished) {
-      answer <- one$task$data
-      if (identical(answer, "job")) {
-        ask(one$at, with_job = TRUE)
-      } else if (mirai::is_error_value(answer)) {
-        tried[one$at] <- tried[one$at] + 1L
-        if (tried[one$at] < 2) ask(one$at)
-        else done(todo[one$at], lost_field(job, todo[one$at], answer))
-      } else {
-        for (w in answer$warnings) rlang::cnd_signal(w)
-        if (!is.null(answer$error)) rlang::cnd_signal(answer$error)
-        done(todo[one$at], answer$result)
-      }
+    for (one in finished) take(one$k, one$task$data)
+    if (!any(ready)) {
+      look_after(crew)
+      Sys.sleep(0.005)
     }
   }
 }
 
-start_workers <- function(workers, cluster, profile) {
-  if (is.null(cluster)) {
-    mirai::daemons(workers, .compute = profile, autoexit = TRUE)
-    return(invisible())
-  }
-  mirai::daemons(
-    workers, url = address_of(cluster), remote = remote_of(cluster), .compute = profile
+# The processes, and what is known of them.
+start_crew <- function(job, workers, cluster) {
+  crew <- rlang::env(
+    profile = paste0("bemrick-", rlang::hash(job$id)), cluster = cluster,
+    most = 0, last_there = Sys.time(), last_look = Sys.time()
   )
+  if (is.null(cluster)) {
+    mirai::daemons(workers, .compute = crew$profile)
+  } else {
+    mirai::daemons(
+      workers, url = address_of(cluster), remote = remote_of(cluster), .compute = crew$profile
+    )
+  }
+  crew
 }
 
-longest_wait <- 120  # seconds without a single worker
-
-# Workers that have died are replaced. Gives when one was last there.
-look_after_workers <- function(workers, cluster, profile, alive, call = rlang::caller_env()) {
-  there <- mirai::status(.compute = profile)$connections
+# Once a second: workers that were there and are gone are replaced. Those that a scheduler has not
+# started yet are waited for.
+look_after <- function(crew, call = rlang::caller_env()) {
   now <- Sys.time()
-  if (isTRUE(there >= workers)) return(now)
-  if (is.null(cluster) && difftime(now, alive, units = "secs") > 2) {
-    mirai::launch_local(workers - there, .compute = profile)
-    return(now)
+  if (difftime(now, crew$last_look, units = "secs") < 1) return(invisible())
+  crew$last_look <- now
+  there <- mirai::status(.compute = crew$profile)$connections
+  if (there > 0) crew$last_there <- now
+  gone <- crew$most - there
+  crew$most <- there
+  if (gone > 0 && is.null(crew$cluster)) {
+    mirai::launch_local(gone, .compute = crew$profile)
+  } else if (gone > 0 && is.null(crew$cluster$hosts)) {
+    mirai::launch_remote(gone, remote = remote_of(crew$cluster), .compute = crew$profile)
   }
-  if (isTRUE(there > 0)) return(alive)
-  if (difftime(now, alive, units = "secs") > longest_wait) {
-    bm_abort("No worker has come up within {longest_wait} seconds.", "workers", call = call)
+  patience <- if (is.null(crew$cluster)) 120 else crew$cluster$wait
+  if (difftime(now, crew$last_there, units = "secs") > patience) {
+    bm_abort("No worker has come up within {patience} seconds.", "workers", call = call)
   }
-  alive
 }
 
 # In the worker. Answers "job" when it has not been handed the job yet; what went wrong beyond the

@@ -8,7 +8,7 @@ run_options <- function() {
     option("--no-report", "Leave out the report"),
     option("--unit", "Unit of the results (nm, um, mm, in) [that of the calibrations]", "UNIT"),
     option("--json", "Print the table as JSON"),
-    option("--workers", "How many processes measure at once [1]", "N"),
+    option("--workers", "How many processes measure at once [%default]", "N", "1"),
     option("--resume", "Go on from where a run into that folder ended early"),
     option("--restart", "Clear what such a run has left, and begin again"),
     option("--quiet", "No progress")
@@ -20,11 +20,35 @@ run_of_words <- function(list, o, spec = NULL) {
   as_option(
     run_batch(
       list, o$method, spec, o$out, o$replace, progress_of(nrow(list), "Measuring", o$quiet), o$unit,
-      workers = number_of_words(o$workers %||% "1", "workers"),
+      workers = number_of_words(o$workers, "workers"),
       resume = if (o$resume) TRUE else if (o$restart) FALSE, again = o$again %||% FALSE,
       cluster = o$cluster
     ),
     c(unit = "--unit", workers = "--workers")
+  )
+}
+
+# Measures pictures as they come, and says after each run how the batch stands.
+watch_of_words <- function(o, listed) {
+  for (name in c("cluster", "resume", "restart", "replace", "again")) {
+    if (!is.null(o[[name]]) && !isFALSE(o[[name]])) {
+      usage(paste0("--", name, " does not go with --watch."))
+    }
+  }
+  watch_batch(
+    listed, o$method, o$spec, o$out, seconds_of_words(o$watch, "watch"), o$stop, unit = o$unit,
+    workers = number_of_words(o$workers, "workers"),
+    on_run = function(run) if (!o$quiet) say(standing_line(run))
+  )
+}
+
+standing_line <- function(run) {
+  batches <- run$verdict$batches
+  stand <- paste0("; batch ", batches$batch, ": ", toupper(batches$verdict))
+  n <- nrow(unique(run$fields[id_columns]))
+  paste0(
+    format(Sys.time(), "%H:%M:%S"), " ", n, if (n == 1) " field" else " fields",
+    if (!is.null(batches)) paste(stand, collapse = "")
   )
 }
 
@@ -40,7 +64,9 @@ cli_batch <- function(args) {
       paste(
         "bemrick batch images --names \"{batch}-{sample}{field}\" --calibration auto",
         "--method plate.method.yml --out results"
-      )
+      ),
+      "bemrick batch images --method plate.method.yml --out results --watch 8h --stop done.txt",
+      "bemrick batch batch.csv --method plate.method.yml --out results --workers 8 --resume"
     )
   )
   parsed <- parse_words(
@@ -49,26 +75,20 @@ cli_batch <- function(args) {
       run_options(), option("--spec", "Specification file (YAML)", "FILE"), names_option(),
       option("--calibration", "For a folder: a file, auto or tags", "FILE"), override_option(),
       option("--again", "Measure only what is new or changed since the results in that folder"),
-      option("--cluster", "Cluster file (YAML): workers by a scheduler or on other machines", "FILE")
+      option("--cluster", "Cluster file (YAML): workers by a scheduler or by ssh", "FILE"),
+      option("--watch", "Measure pictures as they come, for so long (90s, 30min, 8h)", "TIME"),
+      option("--stop", "With --watch: end as soon as this file is there", "FILE")
     ),
     1, 1
   )
   if (is.null(parsed)) return(0L)
   o <- parsed$options
   for (name in c("method", "out")) need_option(o, name, "batch")
-  list <- if (dir.exists(parsed$words)) {
-    folder <- as_option(
-      list_of_folder(parsed$words, o$names, o$calibration), c(names = "--names")
-    )
-    folder$override <- o$override
-    folder
-  } else {
-    for (name in intersect(c("calibration", "override"), names(o))) {
-      usage(paste0("--", name, " is for a folder; a list has a column of its own for it."))
-    }
-    read_batch_list(parsed$words)
-  }
-  run <- run_of_words(list, o, o$spec)
+  if (!is.null(o$stop) && is.null(o$watch)) usage("--stop goes with --watch.")
+  run <- as_option({
+    if (is.null(o$watch)) run_of_words(list_of_words(parsed$words, o), o, o$spec)
+    else watch_of_words(o, function() list_of_words(parsed$words, o, may_be_empty = TRUE))
+  }, c(names = "--names", unit = "--unit", workers = "--workers"))
   tell_run(run, o)
   if (is.null(run$verdict)) {
     show_samples(run, o$json)
@@ -80,5 +100,18 @@ cli_batch <- function(args) {
   reported <- report_words(o)
 
   if (!reported) 2L else if (all(run$verdict$batches$verdict == "pass")) 0L else 1L
+}
+# The batch list that is named, or one of the pictures that a folder holds now.
+list_of_words <- function(word, o, may_be_empty = FALSE) {
+  if (dir.exists(word)) {
+    if (may_be_empty && !has_pictures(word)) return(tibble::tibble(image = character()))
+    list <- list_of_folder(word, o$names, o$calibration)
+    list$override <- o$override
+    return(list)
+  }
+  for (name in intersect(c("calibration", "override"), names(o))) {
+    usage(paste0("--", name, " is for a folder; a list has a column of its own for it."))
+  }
+  read_batch_list(word)
 }
 register_command("batch", "measure and judge all samples of a batch list")

@@ -104,7 +104,10 @@ progress_of <- function(total, what, quiet = FALSE, now = Sys.time, terminal = i
   if (terminal) {
     bar <- cli::cli_progress_bar(
       total = total, .envir = rlang::caller_env(),
-      format = paste(what, "{cli::pb_bar} {cli::pb_current}/{cli::pb_total}{cli::pb_extra$said()}, {cli::pb_eta_str}"),
+      format = paste0(
+        what, " {cli::pb_bar} {cli::pb_current}/{cli::pb_total}{cli::pb_extra$said()}",
+        " {cli::pb_eta_str}"
+      ),
       extra = list(said = said)
     )
     return(function(field) {
@@ -146,6 +149,16 @@ number_of_words <- function(text, name) {
     usage(paste0("--", name, " must be a number, not \"", text, "\".", point))
   }
   value
+}
+
+# "90s", "30min" or "8h" as seconds.
+seconds_of_words <- function(text, name) {
+  parts <- regmatches(text, regexec("^([0-9.]+) *(s|min|h)$", text))[[1]]
+  value <- suppressWarnings(as.numeric(parts[2]))
+  if (length(parts) != 3 || is.na(value)) {
+    usage(paste0("--", name, " must be a time such as 90s, 30min or 8h, not \"", text, "\"."))
+  }
+  value * c(s = 1, min = 60, h = 3600)[[parts[3]]]
 }
 
 # "log", "8" (how many), "5 um" (their width) or "10 um, 20 um, 50 um" (their limits).

@@ -219,7 +219,7 @@ refuse_claimed <- function(part, call) {
     "Another run is writing to this folder: {who}.",
     i = "Wait for it, or choose another folder.",
     i = if (!is.null(owner) && !identical(owner$host, Sys.info()[["nodename"]]))
-      "If that run is over, delete {.file {file.path(part, owner_file)}}; what it has measured stays."
+      "If that run is over, delete {.file {file.path(part, owner_file)}}; its fields are kept."
   ), "locked", call = call)
 }
 

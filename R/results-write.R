@@ -160,8 +160,8 @@ pictures_of_list <- function(job, used, part) {
   list <- job$list
   lapply(seq_len(nrow(list)), function(k) {
     list(
-      path = relative_path(list$image[k], part), page = na_as_null(list$page[k]), channel = na_as_null(list$channel[k]),
-      method = number[job$methods$of[k]], key = job$keys[k]
+      path = relative_path(list$image[k], part), page = na_as_null(list$page[k]),
+      channel = na_as_null(list$channel[k]), method = number[job$methods$of[k]], key = job$keys[k]
     )
   })
 }

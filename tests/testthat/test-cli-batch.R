@@ -16,3 +16,46 @@ test_that("batch judges, reports, and its status is the verdict's", {
   expect_equal(run_cli("report", out)$status, 0)
   expect_true(file.exists(file.path(out, "report.html")))
 })
+
+test_that("a run that ended early goes on from the command line, or begins again", {
+  out <- new_results()
+  args <- c(
+    "batch", lab_file("batch.csv"), "--method", lab_file("beads.method.yml"), "--spec",
+    lab_file("beads.spec.yml"), "--out", out, "--no-report", "--quiet"
+  )
+  stopped_run(out)
+  refused <- run_cli(args)
+  expect_equal(refused$status, 2)
+  expect_match(refused$err, "Use --resume to go on.*--restart to clear")
+  both <- run_cli(args, "--resume", "--restart")
+  expect_match(both$err, "exclude each other")
+  done <- run_cli(args, "--resume", "--workers", "2")
+  expect_equal(done$status, 1)
+  expect_same_results(out, as = plain_results())
+  again <- run_cli(args, "--again")
+  expect_equal(again$status, 1)
+  expect_equal(sum(grepl("taken", readLines(file.path(out, "run.log")))), 4)
+  expect_match(run_cli(args, "--workers", "0", "--replace")$err, "--workers")
+})
+
+test_that("a folder is watched for a time, or until a file says stop", {
+  dir <- withr::local_tempdir()
+  out <- new_results()
+  args <- c(
+    "batch", dir, "--method", lab_file("beads.method.yml"), "--spec", lab_file("beads.spec.yml"),
+    "--calibration", lab_file("sem-500x.calibration.yml"), "--out", out, "--no-report"
+  )
+  none <- run_cli(args, "--watch", "1s")
+  expect_equal(none$status, 2)
+  expect_match(none$err, "No picture has come within 1 seconds")
+  images <- read_batch_list(lab_file("batch.csv"))$image
+  file.copy(images, dir)
+  Sys.setFileTime(file.path(dir, basename(images)), Sys.time() - 10)
+  file.create(file.path(dir, "halt"))
+  done <- run_cli(args, "--watch", "5min", "--stop", file.path(dir, "halt"))
+  expect_match(done$err, "[0-9:]{8} 4 fields; batch ab-2611: UNDECIDED")
+  expect_match(done$out, "Batch ab-2611, sample a: UNDECIDED")
+  expect_match(run_cli(args, "--stop", "x")$err, "--stop goes with --watch")
+  expect_match(run_cli(args, "--watch", "5min", "--again")$err, "--again does not go with --watch")
+  expect_match(run_cli(args, "--watch", "soon")$err, "must be a time such as")
+})

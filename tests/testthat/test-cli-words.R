@@ -41,5 +41,33 @@ test_that("tables become JSON with all digits", {
   said <- utils::capture.output(show_table(data.frame(a = c(1 / 3, NA)), TRUE))
   expect_equal(jsonlite::fromJSON(paste(said, collapse = ""))$a, c(1 / 3, NA))
   expect_equal(utils::capture.output(show_table(data.frame(a = 1L), FALSE)), c("a", "1"))
-  expect_null(progress_of(3, "x"))
+})
+
+test_that("progress is a line every ten seconds where there is no terminal, and none when quiet", {
+  clock <- as.POSIXct("2026-01-01", tz = "UTC")
+  tick <- function(seconds) clock <<- clock + seconds
+  told <- progress_of(100, "Measuring", now = function() clock, terminal = FALSE)
+  good <- data.frame(status = "measured")
+  bad <- data.frame(status = c("measured", "faulty"))
+  tick(4)
+  expect_silent(told(good))
+  tick(8)
+  expect_message(told(bad), "Measuring: 2 of 100 fields, 1 faulty, about 10 min left", fixed = TRUE)
+  tick(5)
+  expect_silent(told(good))
+  tick(10)
+  expect_message(told(good), "4 of 100 fields, 1 faulty", fixed = TRUE)
+  expect_null(progress_of(3, "x", quiet = TRUE))
+  expect_equal(time_words(c(0.2)), "1 s")
+  expect_equal(time_words(7200), "2 h")
+  bar <- progress_of(2, "Measuring", terminal = TRUE)
+  expect_no_error(bar(bad))
+})
+
+test_that("times are numbers with s, min or h", {
+  expect_equal(seconds_of_words("90s", "watch"), 90)
+  expect_equal(seconds_of_words("1.5 h", "watch"), 5400)
+  for (bad in c("soon", "5", "5 days", "-3s", "1.2.3h")) {
+    expect_error(seconds_of_words(bad, "watch"), "--watch must be a time", class = "bemrick_usage")
+  }
 })

@@ -43,7 +43,7 @@ test_that("what a killed run has left is cleared and said", {
     write_json(owner, file.path(part_of(out), owner_file))
     writeLines("half", file.path(part_of(out), "objects.csv"))
     expect_warning(
-      measured_into(out, replace = TRUE), "killed have been cleared",
+      measured_into(out, replace = TRUE), "ended early has been cleared",
       class = "bemrick_warning_cleared"
     )
     expect_equal(there(out), "results")
@@ -108,6 +108,7 @@ test_that("a folder claimed by the next run is not cleared by the one before", {
   out <- new_place()
   part <- claim_results(out)
   publish_results(part, out, FALSE)
+  expect_false(file.exists(part))
   dir.create(part)
   write_json(list(process = 1, host = "elsewhere", began = 0), file.path(part, owner_file))
   release_results(part)
@@ -172,7 +173,7 @@ test_that("every field has files of its own, whatever it is called", {
   expect_equal(anyDuplicated(field_file_names(swapped)), 0)
 })
 
-test_that("an interrupt or a termination clears what was under way, in one sentence", {
+test_that("an interrupt or a termination is said in one sentence, and nothing half-made stays", {
   skip_on_os("windows")
   for (signal in c("INT", "TERM")) {
     out <- new_place()
@@ -194,7 +195,48 @@ test_that("an interrupt or a termination clears what was under way, in one sente
       paste("status", if (signal == "INT") 130 else 143) %in% said,
       label = paste(said, collapse = " | ")
     )
-    expect_equal(sum(grepl("unfinished work is cleared away", said)), 1)
-    expect_equal(there(out), character())
+    expect_equal(sum(grepl("Earlier results are untouched", said)), 1)
+    kept <- sum(grepl("measured and kept; --resume goes on", said))
+    expect_equal(there(out), basename(part_of(out))[kept])
   }
+})
+
+test_that("of several that take up what a run has left, one gets it", {
+  out <- new_place()
+  part <- claim_results(out)
+  dir.create(file.path(part, "kept", strrep("a", 32)))
+  expect_equal(release_results(part), 1)
+  expect_equal(owner_of(part)$left, TRUE)
+  expect_error(claim_results(out), "1 field of it is", class = "bemrick_error_unfinished")
+  expect_equal(claim_results(out, resume = TRUE), part)
+  expect_true(is_ours(part))
+  expect_error(claim_results(out, resume = TRUE), class = "bemrick_error_locked")
+  # another has been quicker: its claim stays
+  dead <- owner_of(part)
+  dead$process <- 1
+  quicker <- list(process = 2, host = "elsewhere", began = 0)
+  write_json(quicker, file.path(part, owner_file), replace = TRUE)
+  unlink(file.path(part, owner_file))
+  expect_equal(count_kept(part), 1)
+  expect_false(still_owned(part))  # without an owner, but fields are kept
+  take_over(part, NULL)
+  expect_true(is_ours(part))
+  expect_false(any(grepl("json-", list.files(part))))
+})
+
+test_that("results that are in place leave nothing to go on from", {
+  out <- new_place()
+  measured_into(out)
+  part <- part_of(out)
+  # killed after the results were put in place
+  dir.create(file.path(part, "kept", strrep("b", 32)), recursive = TRUE)
+  write_json(
+    list(process = 999999, host = Sys.info()[["nodename"]], began = 0), file.path(part, owner_file)
+  )
+  before <- sums(out)
+  expect_error(measured_into(out, resume = TRUE), class = "bemrick_error_exists")
+  expect_equal(sums(out), before)
+  expect_no_warning(measured_into(out, resume = TRUE, replace = TRUE))
+  expect_false(any(grepl("taken", readLines(file.path(out, "run.log")))))
+  expect_equal(there(out), "results")
 })

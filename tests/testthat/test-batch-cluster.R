@@ -1,0 +1,107 @@
+cluster_of <- function(...) read_cluster(text_file("bemrick: cluster 1", ...))
+
+test_that("a cluster file says who starts the workers", {
+  c <- cluster_of("submit: sbatch", "workers: 3", "lines:", "  - '#SBATCH --mem=2G'", "wait: 60")
+  expect_equal(c$workers, 3)
+  expect_equal(c$wait, 60)
+  expect_equal(format(c), c("<cluster> 3 workers by sbatch", "#SBATCH --mem=2G"))
+  h <- cluster_of("hosts: [ssh://a@node1, 'ssh://node2:22']", "rscript: /opt/R/bin/Rscript")
+  expect_equal(h$workers, 2)
+  expect_equal(format(h), "<cluster> 2 workers on ssh://a@node1 ssh://node2:22")
+})
+
+test_that("nothing in a cluster file can be run", {
+  refused <- function(message, ...) {
+    expect_error(cluster_of(...), message, class = "bemrick_error")
+  }
+  refused("lines", "submit: sbatch", "lines: ['rm -rf x']")
+  refused("lines", "submit: sbatch", 'lines: ["#SBATCH\\nrm -rf x"]')
+  refused("submit", "submit: 'sbatch; rm -rf x'")
+  refused("submit", "submit: '$(rm x)'")
+  refused("submit", "submit: [sbatch, qsub]")
+  refused("rscript", "submit: sbatch", "rscript: 'Rscript -e 1'")
+  refused("hosts", "hosts: ['ssh://a;rm']")
+  refused("hosts", "hosts: ['-oProxyCommand=x']")
+  refused("address", "submit: sbatch", "address: 'a b'")
+  refused("one of them", "workers: 2")
+  refused("one of them", "submit: sbatch", "hosts: [ssh://a]")
+  refused("workers", "submit: sbatch", "workers: 0")
+  refused("workers", "submit: sbatch", "workers: many")
+  refused("wait", "submit: sbatch", "wait: long")
+  refused("lins", "submit: sbatch", "lins: []")
+})
+
+test_that("a scheduler that is not there is said before work begins", {
+  file <- text_file("bemrick: cluster 1", "submit: no-such-program-here")
+  expect_error(
+    run_beads(new_results(), cluster = file), "no-such-program-here", class = "bemrick_error_workers"
+  )
+  expect_error(run_beads(cluster = 3), "cluster", class = "bemrick_error_class")
+})
+
+test_that("another scheduler is other words in the file", {
+  skip_if_not_installed("mirai")
+  skip_on_os("windows")
+  # takes a job's script from its input, as a scheduler does, and starts it
+  program <- file.path(withr::local_tempdir(), "take-job")
+  writeLines(c(
+    "#!/bin/sh", "script=$(mktemp)", "cat > $script", "sh $script > /dev/null 2>&1 &"
+  ), program)
+  Sys.chmod(program, "755")
+  file <- text_file(
+    "bemrick: cluster 1", paste0("submit: ", program), "workers: 2", "address: 127.0.0.1",
+    paste0("rscript: ", file.path(R.home("bin"), "Rscript"))
+  )
+  withr::local_envvar(R_LIBS = paste(.libPaths(), collapse = ":"))
+  out <- new_results()
+  run_beads(out, cluster = file)
+  expect_same_results(out, as = plain_results())
+})
+
+test_that("workers that never come up end the run, and say so", {
+  skip_if_not_installed("mirai")
+  skip_on_os("windows")
+  program <- file.path(withr::local_tempdir(), "take-job")
+  writeLines(c("#!/bin/sh", "cat > /dev/null"), program)
+  Sys.chmod(program, "755")
+  file <- text_file(
+    "bemrick: cluster 1", paste0("submit: ", program), "address: 127.0.0.1", "wait: 2"
+  )
+  expect_error(run_beads(cluster = file), "within 2 seconds", class = "bemrick_error_workers")
+})
+
+test_that("a batch runs on the nodes of Slurm, and goes on when one is lost", {
+  skip_if_not_installed("mirai")
+  skip_if(any(Sys.which(c("slurmctld", "munged", "sbatch")) == ""), "Slurm is not here")
+  skip_if_not(Sys.info()[["user"]] == "root", "the virtual nodes need root")
+  scripts <- c("../slurm", "../../tests/slurm")
+  scripts <- normalizePath(scripts[dir.exists(scripts)][1])
+  place <- withr::local_tempdir()
+  up <- system2("bash", c(file.path(scripts, "up.sh"), place, "3"), stdout = TRUE, stderr = TRUE)
+  withr::defer(system2("bash", c(file.path(scripts, "down.sh"), place)))
+  expect_match(paste(up, collapse = "\n"), "up: 3 nodes")
+  withr::local_envvar(
+    SLURM_CONF = file.path(place, "slurm.conf"), R_LIBS = paste(.libPaths(), collapse = ":")
+  )
+  cluster <- text_file(
+    "bemrick: cluster 1", "submit: sbatch", "workers: 3", "address: 127.0.0.1", "lines:",
+    "  - '#SBATCH --mem=400M'", "  - '#SBATCH --output=/dev/null'"
+  )
+  out <- new_results()
+  run_beads(out, cluster = cluster)
+  expect_same_results(out, as = plain_results())
+
+  list <- read_batch_list(lab_file("batch.csv"))[rep(1:4, 10), ]
+  list$field <- as.character(1:40)
+  whole <- new_results()
+  run_beads(whole, list = list)
+  taken_down <- FALSE
+  out <- new_results()
+  run_beads(out, list = list, cluster = cluster, on_field = function(field) {
+    if (taken_down) return()
+    taken_down <<- TRUE
+    system2("scontrol", c("update", "nodename=n2", "state=down", "reason=test"))
+  })
+  expect_true(taken_down)
+  expect_same_results(out, as = whole)
+})
