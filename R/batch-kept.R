@@ -73,6 +73,9 @@ same_picture <- function(file, sha256) {
 files_left <- function(job, k, result, dir, names = job$names[[k]]) {
   kinds <- kinds_of(job_method(job, k))
   unlist(Map(function(name, kind) {
-    c(overlay_file(dir, name), if (kind %in% c("objects", NA)) outlines_file(dir, name))
+    c(
+      if (job$overlays) overlay_file(dir, name),
+      if (kind %in% c("objects", NA)) outlines_file(dir, name)
+    )
   }, names, kinds), use.names = FALSE)
 }

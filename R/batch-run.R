@@ -42,6 +42,8 @@
 #'   and lists that grow.
 #' @param cluster A `bm_cluster` or the path of its file ([read_cluster()]): the workers are started
 #'   by a cluster's scheduler, or on other machines. `out` must be in a folder that they share.
+#' @param overlays Whether pictures with their outlines are drawn into `out`, which takes about as
+#'   long as measuring.
 #' @return A `bm_run`: `objects`, `finds`, `widths`, `thickness` (`NULL` where the method measures
 #'   none), `fields`, `histograms` (tibbles; with a column `branch` where the method has branches),
 #'   `verdict` (a `bm_verdict` or `NULL`), `provenance`.
@@ -62,11 +64,12 @@
 #' @export
 run_batch <- function(
   list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL, unit = NULL,
-  workers = 1, resume = NULL, again = FALSE, cluster = NULL
+  workers = 1, resume = NULL, again = FALSE, cluster = NULL, overlays = TRUE
 ) {
   started <- Sys.time()
   steady_session()
   check_flag(replace, "replace")
+  check_flag(overlays, "overlays")
   check_function(on_field, "on_field")
   workers <- check_number(workers, "workers", 1, 1000, whole = TRUE)
   check_going_on(resume, again, out)
@@ -100,7 +103,7 @@ run_batch <- function(
     part <- claim_results(out, replace, resume)
     on.exit(tell_kept(release_results(part), nrow(list)))
   }
-  job <- new_job(list, methods, calibrations, unit, kinds, part)
+  job <- new_job(list, methods, calibrations, unit, kinds, part, overlays)
   done <- measure_fields(job, workers, cluster, on_field, if (again) out)
   run <- run_of_fields(done, kinds, unit, method)
   warn_of_phases(run, methods)

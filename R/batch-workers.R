@@ -52,6 +52,7 @@ start_crew <- function(job, workers, cluster) {
   )
   if (is.null(cluster)) {
     mirai::daemons(workers, .compute = crew$profile)
+    crew$most <- workers  # one that is gone before the first look is missed as well
   } else {
     mirai::daemons(
       workers, url = address_of(cluster), remote = remote_of(cluster), .compute = crew$profile

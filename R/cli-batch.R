@@ -11,7 +11,7 @@ run_options <- function() {
     option("--workers", "How many processes measure at once [%default]", "N", "1"),
     option("--resume", "Go on from where a run into that folder ended early"),
     option("--restart", "Clear what such a run has left, and begin again"),
-    option("--quiet", "No progress")
+    option("--no-overlays", "Draw no overlays"), option("--quiet", "No progress")
   ))
 }
 
@@ -22,7 +22,7 @@ run_of_words <- function(list, o, spec = NULL) {
       list, o$method, spec, o$out, o$replace, progress_of(nrow(list), "Measuring", o$quiet), o$unit,
       workers = number_of_words(o$workers, "workers"),
       resume = if (o$resume) TRUE else if (o$restart) FALSE, again = o$again %||% FALSE,
-      cluster = o$cluster
+      cluster = o$cluster, overlays = !o[["no-overlays"]]
     ),
     c(unit = "--unit", workers = "--workers")
   )
