@@ -9,8 +9,16 @@ core_rectify <- function(pixels, back, lens, frame, rows, cols) {
     .Call(`_bemrick_core_rectify`, pixels, back, lens, frame, rows, cols)
 }
 
-core_write_bytes <- function(path, bytes) {
-    .Call(`_bemrick_core_write_bytes`, path, bytes)
+core_write_bytes <- function(path, bytes, flush) {
+    .Call(`_bemrick_core_write_bytes`, path, bytes, flush)
+}
+
+core_flush <- function(path) {
+    .Call(`_bemrick_core_flush`, path)
+}
+
+core_flush_all <- function() {
+    invisible(.Call(`_bemrick_core_flush_all`))
 }
 
 core_table_digits <- function(values) {
@@ -177,8 +185,8 @@ core_neighbours <- function(labels, x, y, count, sx, sy) {
     .Call(`_bemrick_core_neighbours`, labels, x, y, count, sx, sy)
 }
 
-core_ring_texts <- function(x, y, size) {
-    .Call(`_bemrick_core_ring_texts`, x, y, size)
+core_outline_file <- function(x, y, size, piece, head, rings) {
+    .Call(`_bemrick_core_outline_file`, x, y, size, piece, head, rings)
 }
 
 core_fill_rings <- function(x, y, size, id, rows, cols) {

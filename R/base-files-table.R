@@ -14,16 +14,28 @@ unguard_cells <- function(x) {
   x
 }
 
-write_table_file <- function(table, file, replace = FALSE, call = rlang::caller_env()) {
-  steady_session()
+write_table_file <- function(
+  table, file, replace = FALSE, call = rlang::caller_env(), flush = TRUE
+) {
   table <- table_digits(table)
   text <- vapply(table, is.character, NA)
-  table[text] <- lapply(table[text], function(x) as_bytes(guard_cells(x)))
+  table[text] <- lapply(table[text], function(x) {
+    known <- unique(x)  # most columns of words say the same few over and over
+    as_bytes(guard_cells(known))[match(x, known)]
+  })
   table[] <- lapply(table, whole_as_integer)  # 100000, not 1e+05
-  con <- rawConnection(raw(0), "w")
-  on.exit(close(con))
-  utils::write.csv(table, con, row.names = FALSE, na = "")
-  write_bytes(rawConnectionValue(con), file, replace, call)
+  write_beside(file, replace, call, function(beside) {
+    tryCatch(
+      {
+        data.table::fwrite(
+          table, beside, quote = TRUE, na = "", eol = "\n", dec = ".", scipen = 0L,
+          showProgress = FALSE, nThread = 1L
+        )
+        if (flush) core_flush(beside) else ""
+      },
+      error = conditionMessage
+    )
+  })
 }
 
 # As many digits as a measured value may have, no more; counts are whole. A table with these is, to

@@ -1,6 +1,7 @@
 # Files: the one place that opens a file for writing, and where text files are read. Everything
 # written is put together in memory first, written beside, flushed, read back, and only then
-# renamed, so that a full disk costs nothing that was there.
+# renamed, so that a full disk costs nothing that was there. Of many files that are put in place
+# together, none is flushed by itself.
 
 longest_name <- 200  # bytes; file systems take 255, and what is written beside needs some of them
 
@@ -34,15 +35,24 @@ check_name_length <- function(file, call = rlang::caller_env()) {
   }
 }
 
-write_bytes <- function(bytes, file, replace = FALSE, call = rlang::caller_env()) {
+write_bytes <- function(
+  bytes, file, replace = FALSE, call = rlang::caller_env(), flush = TRUE
+) {
+  write_beside(file, replace, call, function(beside) {
+    failed <- core_write_bytes(beside, bytes, flush)
+    if (!flush || nzchar(failed)) return(failed)
+    same <- identical(readBin(beside, "raw", length(bytes) + 1), bytes)
+    if (same) "" else "what was written does not read back"
+  })
+}
+
+# `put(path)` makes the file there, and gives what went wrong, or "".
+write_beside <- function(file, replace, call, put) {
   check_target(file, replace, call)
 
   beside <- paste0(file, ".part-", Sys.getpid())
   on.exit(unlink(beside))
-  failed <- core_write_bytes(enc2native(beside), bytes)
-  if (!nzchar(failed) && !identical(readBin(beside, "raw", length(bytes) + 1), bytes)) {
-    failed <- "what was written does not read back"
-  }
+  failed <- put(enc2native(beside))
   if (!nzchar(failed) && !suppressWarnings(file.rename(beside, file))) {
     failed <- "it cannot be put in place"
   }

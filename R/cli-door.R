@@ -25,7 +25,7 @@ door_words <- c(
   "`(?:region|path|edge)_(box|circle|ring|polygon|line|arc|polyline)\\(\\)`" =
     "{\\1: [...]}",
   "`trace_edge\\(\\)`" = "{trace: {...}}", "`gauge_edges\\(\\)`" = "bemrick gauge --edges",
-  "`read_run\\(\\)`" = "bemrick batch"
+  "`read_run\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster"
 )
 
 # Whatever is left: a step, or an argument as it is written in a method.

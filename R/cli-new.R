@@ -1,14 +1,19 @@
 cli_new <- function(args) {
   about <- list(
-    line = "method|spec|list FILE",
-    what = "Writes a commented file to start from: a method, a specification or a batch list.",
+    line = "method|spec|list|cluster FILE",
+    what = paste(
+      "Writes a commented file to start from: a method, a specification, a batch list, or what a",
+      "cluster's scheduler is told."
+    ),
     examples = c("bemrick new method plate.method.yml", "bemrick new list batch.csv")
   )
   parsed <- parse_words(
     args, "new", about, list(option("--replace", "Overwrite an existing file")), 2, 2
   )
   if (is.null(parsed)) return(0L)
-  kinds <- c(method = "method.yml", spec = "spec.yml", list = "list.csv")
+  kinds <- c(
+    method = "method.yml", spec = "spec.yml", list = "list.csv", cluster = "cluster.yml"
+  )
   kind <- parsed$words[1]
   if (!kind %in% names(kinds)) {
     unknown_word(
@@ -22,4 +27,4 @@ cli_new <- function(args) {
   say("Wrote ", file)
   0L
 }
-register_command("new", "write a method, specification or list to start from")
+register_command("new", "write a method, specification, list or cluster file to start from")

@@ -40,7 +40,8 @@ save_drawn <- function(field, file, title, draw) {
   said <- draw(page, words)
   words(at[1], 48, said, 9.5, adj = c(0, 0.5))
   draw_scale_bar(field, page$x, page$y)
-  write_bytes(jpeg::writeJPEG(capture(native = TRUE), quality = 0.92), file, replace = TRUE)
+  bytes <- jpeg::writeJPEG(capture(native = TRUE), quality = 0.92)
+  write_bytes(bytes, file, replace = TRUE, flush = FALSE)
 }
 
 # The page of an overlay in its own pixels, and where on it a place of the picture lies; the picture

@@ -26,14 +26,15 @@ object_outlines <- function(objects, outline = "pixel", blur = "kept") {
 
 # `blur`: deviation of the blur that is undone, in pixels.
 trace_outlines <- function(objects, outline, blur) {
-  tibble::as_tibble(if (outline == "pixel") {
+  corners <- if (outline == "pixel") {
     core_outlines(objects$labels)
   } else {
     core_contours(
       objects$labels, objects$mask$field$pixels, outline_level(objects$mask), wide_blur(blur),
       thread_count()
     )
-  })
+  }
+  tibble::new_tibble(corners, nrow = length(corners$id))
 }
 
 check_outline <- function(outline, blur, call = rlang::caller_env()) {

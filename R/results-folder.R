@@ -279,6 +279,7 @@ publish_results <- function(part, out, replace, call = rlang::caller_env()) {
     check_results_folder(out, replace, call),
     bemrick_error = function(e) keep_aside(part, out, e, call)
   )
+  core_flush_all()
   old <- old_of(out)
   unlink(old, recursive = TRUE)
   if (dir.exists(out) && !file.rename(out, old)) keep_aside(part, out, NULL, call)
@@ -308,13 +309,15 @@ write_tables_folder <- function(tables, place) {
   dir.create(beside)
   on.exit(unlink(beside, recursive = TRUE))
   for (name in names(tables)) {
-    write_table_file(tables[[name]], file.path(beside, paste0(name, ".csv")))
+    write_table_file(tables[[name]], file.path(beside, paste0(name, ".csv")), flush = FALSE)
   }
   suppressWarnings(file.rename(beside, place))
 }
 
 copy_files <- function(from, to) {
-  for (k in seq_along(from)) write_bytes(file_bytes(from[k]), to[k], replace = TRUE)
+  for (k in seq_along(from)) {
+    write_bytes(file_bytes(from[k]), to[k], replace = TRUE, flush = FALSE)
+  }
 }
 
 # As a file gives it back: whole numbers and reals are told apart by what is written.

@@ -4,47 +4,43 @@
 # pieces is a MultiPolygon.
 write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
   first <- which(!duplicated(outlines$ring))
-  rings <- core_ring_texts(outlines$x_px, outlines$y_px, diff(c(first, nrow(outlines) + 1L)))
-  outer_first <- order(outlines$id[first], outlines$hole[first])
-  owner <- outlines$id[first][outer_first]
-  of_object <- match(unique(owner), measures$id)
-  features <- paste0(
-    "{\"type\":\"Feature\",\"id\":", unique(owner), ",\"properties\":{\"accepted\":",
+  size <- diff(c(first, nrow(outlines) + 1L))
+  owner <- outlines$id[first]
+  hole <- outlines$hole[first]
+  corners <- function(k) outlines[first[k] - 1 + seq_len(size[k]), ]
+  piece <- pieces_of_rings(owner, hole, corners)
+  ordered <- order(owner, piece, hole)
+  if (is.unsorted(ordered)) outlines <- outlines[sequence(size[ordered], first[ordered]), ]
+  ids <- unique(owner[ordered])
+  of_object <- match(ids, measures$id)
+  heads <- paste0(
+    "{\"type\":\"Feature\",\"id\":", ids, ",\"properties\":{\"accepted\":",
     ifelse(measures$accepted[of_object], "true", "false"), ",\"reason\":",
-    json_texts(measures$reason[of_object]), "},",
-    "\"geometry\":", polygons_of(rings[outer_first], owner, outlines$hole[first][outer_first],
-      function(ring) outlines[outlines$ring == outlines$ring[first][outer_first][ring], ]),
-    "}"
+    json_texts(measures$reason[of_object]), "},\"geometry\":"
   )
-  if (length(owner) == 0) features <- character()
-
-  write_text(
-    paste0(
-      "{\"type\":\"FeatureCollection\",\"features\":[", paste(features, collapse = ",\n"), "]}"
+  write_bytes(
+    core_outline_file(
+      outlines$x_px, outlines$y_px, size[ordered], piece[ordered],
+      enc2utf8(heads)[seq_along(ids)], tabulate(match(owner, ids), length(ids))
     ),
-    file, replace = TRUE
+    file, replace = TRUE, flush = FALSE
   )
 }
 
-# The geometry of every object. `corners(k)`: the corners of ring k.
-polygons_of <- function(rings, owner, hole, corners) {
-  pieces <- tapply(!hole, factor(owner, unique(owner)), sum)
-  text <- paste0("{\"type\":\"Polygon\",\"coordinates\":[", pasted_by(rings, owner), "]}")
-  for (id in names(pieces)[pieces > 1]) {
-    own <- which(owner == as.integer(id))
+# Which polygon of its object each ring belongs to: outer rings are numbered, a hole is of the one
+# that it lies in. `corners(k)`: the corners of ring k.
+pieces_of_rings <- function(owner, hole, corners) {
+  piece <- rep(1L, length(owner))
+  for (id in unique(owner[!hole][duplicated(owner[!hole])])) {
+    own <- which(owner == id)
     outer <- own[!hole[own]]
-    around <- vapply(own[hole[own]], function(k) {
+    piece[outer] <- seq_along(outer)
+    for (k in own[hole[own]]) {
       inside <- vapply(outer, function(o) lies_in_ring(corners(k)[1, ], corners(o)), NA)
-      outer[c(which(inside), 1)[1]]
-    }, 0L)
-    polygons <- vapply(outer, function(o) {
-      paste0("[", paste(rings[c(o, own[hole[own]][around == o])], collapse = ","), "]")
-    }, "")
-    text[names(pieces) == id] <- paste0(
-      "{\"type\":\"MultiPolygon\",\"coordinates\":[", paste(polygons, collapse = ","), "]}"
-    )
+      piece[k] <- c(which(inside), 1L)[1]
+    }
   }
-  text
+  piece
 }
 
 # Whether a corner lies within a ring: a ray to its right crosses the ring an odd number of times.
@@ -55,10 +51,6 @@ lies_in_ring <- function(corner, ring) {
   crossed <- (y > corner$y_px) != (y[after] > corner$y_px)
   at <- x + (corner$y_px - y) / (y[after] - y) * (x[after] - x)
   sum(crossed & at > corner$x_px) %% 2 == 1
-}
-
-pasted_by <- function(text, group) {
-  vapply(split(text, factor(group, unique(group))), paste, "", collapse = ",", USE.NAMES = FALSE)
 }
 
 json_texts <- function(x) {

@@ -40,15 +40,36 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_write_bytes
-std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes);
-RcppExport SEXP _bemrick_core_write_bytes(SEXP pathSEXP, SEXP bytesSEXP) {
+std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes, bool flush);
+RcppExport SEXP _bemrick_core_write_bytes(SEXP pathSEXP, SEXP bytesSEXP, SEXP flushSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
     Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_write_bytes(path, bytes));
+    Rcpp::traits::input_parameter< bool >::type flush(flushSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_write_bytes(path, bytes, flush));
     return rcpp_result_gen;
+END_RCPP
+}
+// core_flush
+std::string core_flush(const std::string& path);
+RcppExport SEXP _bemrick_core_flush(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_flush(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_flush_all
+void core_flush_all();
+RcppExport SEXP _bemrick_core_flush_all() {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    core_flush_all();
+    return R_NilValue;
 END_RCPP
 }
 // core_table_digits
@@ -661,16 +682,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// core_ring_texts
-Rcpp::CharacterVector core_ring_texts(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size);
-RcppExport SEXP _bemrick_core_ring_texts(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP) {
+// core_outline_file
+Rcpp::RawVector core_outline_file(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& piece, const Rcpp::CharacterVector& head, const Rcpp::IntegerVector& rings);
+RcppExport SEXP _bemrick_core_outline_file(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP pieceSEXP, SEXP headSEXP, SEXP ringsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type size(sizeSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_ring_texts(x, y, size));
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type piece(pieceSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type head(headSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type rings(ringsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_outline_file(x, y, size, piece, head, rings));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -899,7 +923,9 @@ END_RCPP
 static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_project", (DL_FUNC) &_bemrick_core_project, 3},
     {"_bemrick_core_rectify", (DL_FUNC) &_bemrick_core_rectify, 6},
-    {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 2},
+    {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 3},
+    {"_bemrick_core_flush", (DL_FUNC) &_bemrick_core_flush, 1},
+    {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},
     {"_bemrick_core_table_digits", (DL_FUNC) &_bemrick_core_table_digits, 1},
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 4},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 4},
@@ -941,7 +967,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_local_thickness", (DL_FUNC) &_bemrick_core_local_thickness, 5},
     {"_bemrick_core_skeleton_lengths", (DL_FUNC) &_bemrick_core_skeleton_lengths, 5},
     {"_bemrick_core_neighbours", (DL_FUNC) &_bemrick_core_neighbours, 6},
-    {"_bemrick_core_ring_texts", (DL_FUNC) &_bemrick_core_ring_texts, 3},
+    {"_bemrick_core_outline_file", (DL_FUNC) &_bemrick_core_outline_file, 6},
     {"_bemrick_core_fill_rings", (DL_FUNC) &_bemrick_core_fill_rings, 6},
     {"_bemrick_core_ring_shares", (DL_FUNC) &_bemrick_core_ring_shares, 9},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},

@@ -1,7 +1,7 @@
 #include "glue.h"
 
 #include "core/outline/fill_rings.h"
-#include "core/outline/ring_text.h"
+#include "core/outline/geojson.h"
 #include "core/objects/apart.h"
 #include "core/outline/contour_measure.h"
 #include "core/outline/inscribed.h"
@@ -310,17 +310,33 @@ Rcpp::List core_neighbours(const Rcpp::IntegerMatrix& labels, const std::vector<
       Rcpp::Named("edges") = bm::nearest_others(bm::edge_points(plane(labels), sx, sy), count));
 }
 
-// Rings of corners as text; `size` has the number of corners of each, one ring behind the other.
+// Outlines as a GeoJSON file: rings one behind the other, `size` corners each, of the polygon
+// `piece` of their object; `head`, for every object, is its feature up to the geometry, and
+// `rings` how many rings it has.
 // [[Rcpp::export]]
-Rcpp::CharacterVector core_ring_texts(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
-                                      const Rcpp::IntegerVector& size) {
-  Rcpp::CharacterVector out(size.size());
-  R_xlen_t from = 0;
-  for (R_xlen_t k = 0; k < size.size(); ++k) {
-    out[k] = bm::ring_text(x.begin() + from, y.begin() + from, static_cast<std::size_t>(size[k]));
-    from += size[k];
+Rcpp::RawVector core_outline_file(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
+                                  const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& piece,
+                                  const Rcpp::CharacterVector& head,
+                                  const Rcpp::IntegerVector& rings) {
+  std::string text = R"({"type":"FeatureCollection","features":[)";
+  text.reserve(15 * static_cast<std::size_t>(x.size()));
+  const double* px = x.begin();
+  const double* py = y.begin();
+  R_xlen_t at = 0;
+  for (R_xlen_t k = 0; k < head.size(); ++k) {
+    std::vector<bm::WrittenRing> own;
+    for (int r = 0; r < rings[k]; ++r, ++at) {
+      own.push_back({px, py, static_cast<std::size_t>(size[at]), piece[at]});
+      px += size[at];
+      py += size[at];
+    }
+    if (k) text += ",\n";
+    text += CHAR(head[k]);
+    bm::write_geometry(own.data(), own.data() + own.size(), text);
+    text += '}';
   }
-  return out;
+  text += "]}\n";
+  return {text.begin(), text.end()};
 }
 
 // Labels of a picture from outlines: rings one after the other with their sizes and the number of

@@ -179,7 +179,8 @@ good_calls <- function() {
     region_ring = list(x = 10, y = 10, inner = 2, outer = 5), render_report = list(dir = out),
     run_batch = list(
       list = lab_file("batch.csv"), method = lab_file("beads.method.yml"), spec = NULL, out = NULL,
-      replace = FALSE, on_field = NULL, unit = NULL
+      replace = FALSE, on_field = NULL, unit = NULL, workers = 1, resume = NULL, again = FALSE,
+      cluster = NULL, overlays = TRUE
     ),
     segment_auto = list(field = field, rule = "otsu", phase = "bright", share = NULL),
     segment_hysteresis = list(field = field, sure = 150, likely = 120),
@@ -291,7 +292,13 @@ good_calls <- function() {
     autoplot.bm_edges = list(object = gauge_edges(bars, row), title = "t"),
     autoplot.bm_profile = list(object = grey_profile(bars, row), edges = NULL),
     autoplot.bm_layer = list(object = layer, title = "t"),
-    autoplot.bm_thickness = list(object = layer_thickness(layer), what = "picture", title = "t")
+    autoplot.bm_thickness = list(object = layer_thickness(layer), what = "picture", title = "t"),
+    read_cluster = list(file = system.file("templates", "cluster.yml", package = "bemrick")),
+    watch_batch = list(
+      list = lab_file("batch.csv"), method = lab_file("beads.method.yml"), spec = NULL,
+      out = tempfile(), seconds = 0.01, stop_file = kit("beads.png"), settled = 0, unit = NULL, workers = 1,
+      on_run = NULL, on_field = NULL
+    )
   )
 }
 

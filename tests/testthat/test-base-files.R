@@ -26,10 +26,10 @@ test_that("a file is written whole or not at all, and never over another unasked
 
 test_that("what cannot be written says why and leaves the earlier file", {
   skip_if_not(file.exists("/dev/full"))
-  expect_match(core_write_bytes("/dev/full", as.raw(1:9)), "space")
+  expect_match(core_write_bytes("/dev/full", as.raw(1:9), TRUE), "space")
   dir <- in_new_folder()
-  expect_match(core_write_bytes(file.path(dir, "no", "a"), raw(3)), "No such file")
-  expect_equal(core_write_bytes(file.path(dir, "a"), as.raw(1:9)), "")
+  expect_match(core_write_bytes(file.path(dir, "no", "a"), raw(3), TRUE), "No such file")
+  expect_equal(core_write_bytes(file.path(dir, "a"), as.raw(1:9), FALSE), "")
   expect_equal(readBin(file.path(dir, "a"), "raw", 99), as.raw(1:9))
 })
 

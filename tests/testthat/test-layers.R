@@ -112,7 +112,7 @@ test_that("one place writes files", {
   code <- sources()
   writing <- c(
     "writeLines", "writeBin", "writeChar", "write.csv", "write.table", "write", "saveRDS", "save",
-    "dput", "dump", "sink", "cat", "file.create", "file.append", "file.copy", "file.rename",
+    "fwrite", "dput", "dump", "sink", "cat", "file.create", "file.append", "file.copy", "file.rename",
     "file.remove", "unlink", "dir.create", "file", "write_json", "write_yaml", "writePNG",
     "writeTIFF", "writeJPEG", "agg_png", "png", "pdf", "ggsave", "tempfile", "core_write_bytes",
     "rawConnection", "textConnection", "gzfile", "pipe", "url", "download.file", "system",
@@ -120,7 +120,7 @@ test_that("one place writes files", {
   )
   allowed <- list(
     `base-files` = c("file", "file.rename", "unlink", "core_write_bytes"),
-    `base-files-table` = c("write.csv", "rawConnection", "textConnection"),  # to bytes, from text
+    `base-files-table` = c("fwrite", "textConnection"),  # beside, from text
     `results-folder` = c("dir.create", "file.rename", "unlink", "write_json"),
     `results-write` = "write_json", `field-read-png` = "file", `field-read-tiff` = "file",
     `field-write` = "writeTIFF", `demo-lab` = c("dir.create", "writePNG"),
