@@ -17,18 +17,16 @@ unguard_cells <- function(x) {
 write_table_file <- function(
   table, file, replace = FALSE, call = rlang::caller_env(), flush = TRUE
 ) {
-  table <- table_digits(table)
-  text <- vapply(table, is.character, NA)
-  table[text] <- lapply(table[text], function(x) {
+  columns <- lapply(as.list(table_digits(table)), function(x) {
+    if (!is.character(x)) return(whole_as_integer(x))  # 100000, not 1e+05
     known <- unique(x)  # most columns of words say the same few over and over
     as_bytes(guard_cells(known))[match(x, known)]
   })
-  table[] <- lapply(table, whole_as_integer)  # 100000, not 1e+05
   write_beside(file, replace, call, function(beside) {
     tryCatch(
       {
         data.table::fwrite(
-          table, beside, quote = TRUE, na = "", eol = "\n", dec = ".", scipen = 0L,
+          columns, beside, quote = TRUE, na = "", eol = "\n", dec = ".", scipen = 0L,
           showProgress = FALSE, nThread = 1L
         )
         if (flush) core_flush(beside) else ""
@@ -41,8 +39,10 @@ write_table_file <- function(
 # As many digits as a measured value may have, no more; counts are whole. A table with these is, to
 # the last bit, what its file gives back.
 table_digits <- function(table) {
-  real <- vapply(table, is.double, NA)
-  table[real] <- lapply(table[real], core_table_digits)
+  kind <- class(table)
+  class(table) <- NULL  # assignment into a tibble takes longer than the digits
+  table[] <- lapply(table, function(x) if (is.double(x)) core_table_digits(x) else x)
+  class(table) <- kind
   table
 }
 

@@ -27,7 +27,7 @@ log_line <- function(fields, taken) {
   } else {
     paste0(
       if (taken) "taken" else paste0("measured in ", sum(fields$seconds), " s"), ": ",
-      paste(fields$accepted, "of", fields$found, collapse = ", ")
+      paste(fields$accepted, "of", fields$found, "accepted", collapse = ", ")
     )
   }
   warned <- fields$warnings[nzchar(fields$warnings)]

@@ -110,7 +110,7 @@ run_batch <- function(
   if (!is.null(spec)) run$verdict <- judge(run, spec)
   run$provenance <- provenance_of(list, methods, calibrations, spec, started)
   if (!is.null(out)) {
-    clear_strange_files(part, unlist(job$names))
+    clear_strange_files(part, unlist(job$names), overlays)
     run$provenance$pictures <- pictures_of_list(job, run$provenance$methods, part)
     write_run(run, results_in(part))
     publish_results(part, out, replace)

@@ -5,7 +5,7 @@
 door_words <- c(
   "set `replace = TRUE` \\(`--replace`\\)" = "use --replace",
   "`replace = TRUE`" = "--replace", "`resume = TRUE`" = "--resume",
-  "`resume = FALSE`" = "--restart", "`trust = TRUE`" = "--trust",
+  "`resume = FALSE`" = "--restart", "`again = TRUE`" = "--again", "`trust = TRUE`" = "--trust",
   "`override = TRUE`" = "--override",
   "`page = ([0-9]+)`" = "--page \\1", "`magnification = \"([^\"]*)\"`" = "the column magnification",
   "`box = c\\(left, top, right, bottom\\)`" = "--box left,top,right,bottom",

@@ -80,7 +80,8 @@ check_results_folder <- function(out, replace, call = rlang::caller_env()) {
     c(
       "The folder {.file {out}} already exists and is not empty.",
       i = if (ours) {
-        "Choose another folder, or use {.code replace = TRUE} to overwrite the results in it."
+        "Choose another folder, use {.code replace = TRUE} to overwrite the results in it, or
+         {.code again = TRUE} to measure only what is new or has changed."
       } else {
         "Choose another folder; only results of an earlier run can be replaced, and this folder does
          not hold any."
@@ -295,7 +296,8 @@ publish_results <- function(part, out, replace, call = rlang::caller_env()) {
 }
 
 # Files of fields that an earlier attempt at this run has left and this one does not make.
-clear_strange_files <- function(part, names) {
+clear_strange_files <- function(part, names, overlays) {
+  if (!overlays) unlink(list.files(file.path(results_in(part), "overlays"), full.names = TRUE))
   for (dir in file.path(results_in(part), c("outlines", "overlays"))) {
     there <- list.files(dir)
     unlink(file.path(dir, there[!sub("[.][a-z]+$", "", there) %in% names]))

@@ -79,6 +79,20 @@ test_that("results of a run that was killed and measured other fields hold no fi
   expect_length(list.files(file.path(out, "outlines")), 2)
 })
 
+test_that("overlays can be left out, and are drawn when they are wanted after all", {
+  out <- new_results()
+  stopped_run(out, after = 2)
+  run_beads(out, resume = TRUE, overlays = FALSE)
+  expect_equal(sum(grepl("taken", readLines(file.path(out, "run.log")))), 2)
+  expect_length(list.files(file.path(out, "overlays")), 0)
+  expect_length(list.files(file.path(out, "outlines")), 4)
+  expect_no_error(render_report(out))
+  expect_match(paste(readLines(file.path(out, "report.html")), collapse = " "), "ab-2611-a1|A")
+  run_beads(out, again = TRUE)
+  expect_false(any(grepl("taken", readLines(file.path(out, "run.log")))))
+  expect_same_results(out, as = plain_results())
+})
+
 test_that("a list that grows is measured where it is new or has changed", {
   list <- read_batch_list(lab_file("batch.csv"))
   out <- new_results()
