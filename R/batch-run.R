@@ -92,10 +92,10 @@ run_batch <- function(
   }
   methods <- methods_of(list, method)
   kinds <- kinds_of_methods(methods)
-  if (!is.null(spec)) spec <- check_measured(spec, methods, kinds)
-  warn_of_other_images(unique(methods), list)
   calibrations <- calibrations_of(list)
   unit <- one_unit(calibrations, unit)
+  if (!is.null(spec)) spec <- check_measured(spec, methods, kinds, unit)
+  warn_of_other_images(unique(methods), list)
   part <- NULL
   if (!is.null(out)) {
     replace <- replace || again

@@ -7,7 +7,7 @@
 # What a method must measure for a specification is looked at before any picture is. Gives the
 # specification with its limits' branches: what was measured says less of them when pictures are
 # faulty.
-check_measured <- function(spec, methods, kinds) {
+check_measured <- function(spec, methods, kinds, unit) {
   measured <- function(measure, branch) {
     all(vapply(unique(methods), function(m) is_measured(measure, chain_of(m, branch)), NA))
   }
@@ -15,6 +15,7 @@ check_measured <- function(spec, methods, kinds) {
   for (limit in spec$limits) {
     of <- limit$args$of
     if (!is.null(of) && !measured(of, limit$branch %||% "")) not_measured(limit)
+    need_units(limit, unit)
   }
   spec
 }
@@ -75,7 +76,7 @@ no_such_rows <- function(limit, kinds, call) {
 }
 
 limited_quantity <- function(limit, evidence, confidence) {
-  if (limit$name == "count_per_area") need_units(evidence, limit)
+  need_units(limit, evidence$unit)
   found <- switch(limit$name,
     porosity = quantity_of_fields(
       evidence, confidence, evidence$fields$area_fraction, threshold = evidence$threshold
@@ -111,8 +112,11 @@ no_parts <- function(calibration = 0, threshold = 0, repeatability = 0) {
   c(calibration = calibration, threshold = threshold, repeatability = repeatability)
 }
 
-need_units <- function(evidence, limit) {
-  if (evidence$unit != "px") return(invisible())
+# A limit on lengths, areas or what is counted on them says nothing of pixels.
+need_units <- function(limit, unit) {
+  of <- limit$args$of
+  of_lengths <- limit$name == "count_per_area" || (!is.null(of) && measure_table[[of]]$power > 0)
+  if (unit != "px" || !of_lengths) return(invisible())
   bm_abort(c(
     "The specification limits {.val {limit$label}}, but the objects were measured in pixels.",
     i = "Give the images a calibration."
@@ -134,7 +138,6 @@ quantity_of_fields <- function(evidence, confidence, values, calibration = 0, th
 quantity_of_objects <- function(limit, evidence, confidence) {
   of <- limit$args$of
   power <- measure_table[[of]]$power
-  if (power > 0) need_units(evidence, limit)
   objects <- evidence$objects
   x <- objects[[measure_column(of, evidence$unit)]]
   if (is.null(x) && nrow(objects) > 0) not_measured(limit)

@@ -124,7 +124,7 @@ test_that("a results folder of something else is left alone", {
   expect_equal(list.files(out), "run.txt")
 })
 
-test_that("sizes in pixels against a specification in lengths are refused before anything is published", {
+test_that("sizes in pixels against a specification in lengths are refused before any work begins", {
   list <- text_file(
     "batch,sample,field,image,calibration", paste0("a,b,1,", kit("beads.png"), ","), ext = ".csv"
   )

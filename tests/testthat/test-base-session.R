@@ -36,7 +36,7 @@ run_with <- function(lab, name, ...) {
 }
 
 sums_without_times <- function(out) {
-  files <- list.files(out, recursive = TRUE)
+  files <- setdiff(list.files(out, recursive = TRUE), "run.log")  # times
   vapply(stats::setNames(nm = files), function(name) {
     lines <- readLines(file.path(out, name), warn = FALSE)
     if (name == "fields.csv") lines <- sub(",[0-9.]+,(\"[0-9a-f]{64}\")$", ",\\1", lines)

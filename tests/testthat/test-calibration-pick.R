@@ -64,7 +64,7 @@ test_that("auto picks by magnification, then by tags, and says when it cannot", 
   run <- run_batch(list, method, out = file.path(dir, "results"))
   expect_equal(run$fields$status, rep("measured", 3))
   ratio <- tapply(run$objects$ecd_um, run$objects$field, mean)
-  expect_equal(unname(ratio[["1"]] / ratio[["2"]]), 2)
+  expect_equal(unname(ratio[["1"]] / ratio[["2"]]), 2, tolerance = 1e-6)
   expect_equal(unname(ratio[["1"]]), unname(ratio[["3"]]), tolerance = 1e-6)
   expect_equal(run$fields$calibration[3], "from the file's tags: PNG pHYs")
   expect_equal(read_run(file.path(dir, "results"))$provenance$calibrations[[3]]$file, "tags")
