@@ -112,8 +112,9 @@ check_scheduler <- function(cluster, call = rlang::caller_env()) {
 # How mirai starts the workers, and where they call back to.
 remote_of <- function(cluster) {
   if (!is.null(cluster$hosts)) return(mirai::ssh_config(cluster$hosts, rscript = cluster$rscript))
+  # what the scheduler says is no result
   mirai::cluster_config(
-    cluster$submit, paste(cluster$lines, collapse = "\n"), cluster$rscript
+    paste(cluster$submit, ">&2"), paste(cluster$lines, collapse = "\n"), cluster$rscript
   )
 }
 

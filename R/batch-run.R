@@ -71,44 +71,24 @@ run_batch <- function(
   check_flag(replace, "replace")
   check_flag(overlays, "overlays")
   check_function(on_field, "on_field")
-  workers <- check_number(workers, "workers", 1, 1000, whole = TRUE)
   check_going_on(resume, again, out)
-  if (rlang::is_string(cluster)) cluster <- read_cluster(cluster)
-  if (!is.null(cluster)) {
-    check_class(cluster, "bm_cluster", "cluster", "Read one with {.fn read_cluster}.")
-    check_scheduler(cluster)
-    workers <- cluster$workers
-  }
-  if (workers > 1 || !is.null(cluster)) need_package("mirai", "Measuring by several processes")
-  if (rlang::is_string(list)) list <- read_batch_list(list)
-  if (!is.data.frame(list) || !all(c(batch_columns, optional_columns) %in% names(list))) {
-    bm_abort("{.arg list} must be a batch list.", "class")
-  }
-  if (rlang::is_string(method)) method <- read_method(method)
-  check_class(method, "bm_method", "method", "Read one with {.fn read_method}.")
-  if (rlang::is_string(spec)) spec <- read_spec(spec)
-  if (!is.null(spec)) {
-    check_class(spec, "bm_spec", "specification", "Read one with {.fn read_spec}.")
-  }
-  methods <- methods_of(list, method)
-  kinds <- kinds_of_methods(methods)
-  calibrations <- calibrations_of(list)
-  unit <- one_unit(calibrations, unit)
-  if (!is.null(spec)) spec <- check_measured(spec, methods, kinds, unit)
-  warn_of_other_images(unique(methods), list)
+  crew <- checked_crew(workers, cluster)
+  plan <- plan_batch(list, method, spec, unit)
   part <- NULL
   if (!is.null(out)) {
     replace <- replace || again
     out <- check_results_folder(out, replace)
     part <- claim_results(out, replace, resume)
-    on.exit(tell_kept(release_results(part), nrow(list)))
+    on.exit(tell_kept(release_results(part), nrow(plan$list)))
   }
-  job <- new_job(list, methods, calibrations, unit, kinds, part, overlays)
-  done <- measure_fields(job, workers, cluster, on_field, if (again) out)
-  run <- run_of_fields(done, kinds, unit, method)
-  warn_of_phases(run, methods)
-  if (!is.null(spec)) run$verdict <- judge(run, spec)
-  run$provenance <- provenance_of(list, methods, calibrations, spec, started)
+  job <- new_job(
+    plan$list, plan$methods, plan$calibrations, plan$unit, plan$kinds, part, overlays
+  )
+  done <- measure_fields(job, crew, on_field, if (again) out)
+  run <- run_of_fields(done, plan)
+  warn_of_phases(run, plan$methods)
+  if (!is.null(plan$spec)) run$verdict <- judge(run, plan$spec)
+  run$provenance <- provenance_of(plan$list, plan$methods, plan$calibrations, plan$spec, started)
   if (!is.null(out)) {
     clear_strange_files(part, unlist(job$names), overlays)
     run$provenance$pictures <- pictures_of_list(job, run$provenance$methods, part)
@@ -117,6 +97,46 @@ run_batch <- function(
     run$dir <- out
   }
   run
+}
+
+# What is asked of a batch, read and checked before any picture: the list, for each of its rows the
+# method and the calibration, what tables they end in, their unit, the specification.
+plan_batch <- function(list, method, spec, unit, call = rlang::caller_env()) {
+  if (rlang::is_string(list)) list <- read_batch_list(list)
+  if (!is.data.frame(list) || !all(c(batch_columns, optional_columns) %in% names(list))) {
+    bm_abort("{.arg list} must be a batch list.", "class", call = call)
+  }
+  if (rlang::is_string(method)) method <- read_method(method)
+  check_class(method, "bm_method", "method", "Read one with {.fn read_method}.", call)
+  if (rlang::is_string(spec)) spec <- read_spec(spec)
+  if (!is.null(spec)) {
+    check_class(spec, "bm_spec", "specification", "Read one with {.fn read_spec}.", call)
+  }
+  methods <- methods_of(list, method)
+  kinds <- kinds_of_methods(methods, call)
+  calibrations <- calibrations_of(list)
+  unit <- one_unit(calibrations, unit, call)
+  if (!is.null(spec)) spec <- check_measured(spec, methods, kinds, unit)
+  warn_of_other_images(unique(methods), list)
+  list(
+    list = list, method = method, methods = methods, kinds = kinds, calibrations = calibrations,
+    unit = unit, spec = spec
+  )
+}
+
+# list(workers, cluster): who measures.
+checked_crew <- function(workers, cluster, call = rlang::caller_env()) {
+  workers <- check_number(workers, "workers", 1, 1000, whole = TRUE, call = call)
+  if (rlang::is_string(cluster)) cluster <- read_cluster(cluster)
+  if (!is.null(cluster)) {
+    check_class(cluster, "bm_cluster", "cluster", "Read one with {.fn read_cluster}.", call)
+    check_scheduler(cluster, call)
+    workers <- cluster$workers
+  }
+  if (workers > 1 || !is.null(cluster)) {
+    need_package("mirai", "Measuring by several processes", call)
+  }
+  list(workers = workers, cluster = cluster)
 }
 
 check_going_on <- function(resume, again, out, call = rlang::caller_env()) {
@@ -134,7 +154,7 @@ check_going_on <- function(resume, again, out, call = rlang::caller_env()) {
 
 # The result of every field, in the order of the list: taken where it is there already, else
 # measured. `earlier`: a folder whose results may be taken.
-measure_fields <- function(job, workers, cluster, on_field, earlier) {
+measure_fields <- function(job, crew, on_field, earlier) {
   results <- vector("list", nrow(job$list))
   log <- run_log(job$part)
   done <- function(k, result, taken = FALSE) {
@@ -157,8 +177,8 @@ measure_fields <- function(job, workers, cluster, on_field, earlier) {
     }
     todo <- todo[vapply(results, is.null, NA)]
   }
-  if (length(todo) && (workers > 1 || !is.null(cluster))) {
-    measure_by_workers(job, todo, min(workers, length(todo)), done, cluster)
+  if (length(todo) && (crew$workers > 1 || !is.null(crew$cluster))) {
+    measure_by_workers(job, todo, min(crew$workers, length(todo)), done, crew$cluster)
     return(results)
   }
   reader <- apart_reader()
@@ -167,15 +187,15 @@ measure_fields <- function(job, workers, cluster, on_field, earlier) {
   results
 }
 
-run_of_fields <- function(done, kinds, unit, method) {
+run_of_fields <- function(done, plan) {
   collect <- function(part) bind_tables(lapply(done, function(d) d[[part]]))
-  branched <- !identical(names(kinds), "")
-  rows <- lapply(stats::setNames(nm = c("objects", unique(kinds))), function(kind) {
-    collect(kind) %||% no_rows(kind, unit, branched)
+  branched <- !identical(names(plan$kinds), "")
+  rows <- lapply(stats::setNames(nm = c("objects", unique(plan$kinds))), function(kind) {
+    collect(kind) %||% no_rows(kind, plan$unit, branched)
   })
   new_run(
-    rows, collect("fields"), collect("histograms") %||% no_histogram(branched), unit, NULL,
-    method, kinds = kinds
+    rows, collect("fields"), collect("histograms") %||% no_histogram(branched), plan$unit, NULL,
+    plan$method, kinds = plan$kinds
   )
 }
 

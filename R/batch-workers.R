@@ -37,10 +37,8 @@ measure_by_workers <- function(job, todo, workers, done, cluster = NULL) {
     finished <- waiting[ready]
     waiting <- waiting[!ready]
     for (one in finished) take(one$k, one$task$data)
-    if (!any(ready)) {
-      look_after(crew)
-      Sys.sleep(0.005)
-    }
+    look_after(crew)
+    if (!any(ready)) Sys.sleep(0.005)
   }
 }
 

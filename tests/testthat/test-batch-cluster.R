@@ -45,7 +45,8 @@ test_that("another scheduler is other words in the file", {
   # takes a job's script from its input, as a scheduler does, and starts it
   program <- file.path(withr::local_tempdir(), "take-job")
   writeLines(c(
-    "#!/bin/sh", "script=$(mktemp)", "cat > $script", "sh $script > /dev/null 2>&1 &"
+    "#!/bin/sh", "script=$(mktemp)", "cat > $script", "sh $script > /dev/null 2>&1 &",
+    "echo job taken"
   ), program)
   Sys.chmod(program, "755")
   file <- text_file(
@@ -54,7 +55,15 @@ test_that("another scheduler is other words in the file", {
   )
   withr::local_envvar(R_LIBS = paste(.libPaths(), collapse = ":"))
   out <- new_results()
-  run_beads(out, cluster = file)
+  said <- system2(
+    system.file("exec", "bemrick", package = "bemrick"),
+    c(
+      "batch", lab_file("batch.csv"), "--method", lab_file("beads.method.yml"), "--spec",
+      lab_file("beads.spec.yml"), "--out", out, "--no-report", "--json", "--cluster", file
+    ),
+    stdout = TRUE, stderr = FALSE
+  ) |> suppressWarnings()  # a status of 1: undecided
+  expect_equal(nrow(jsonlite::fromJSON(paste(said, collapse = ""))), 6)  # and nothing beside it
   expect_same_results(out, as = plain_results())
 })
 
