@@ -114,7 +114,7 @@ remote_of <- function(cluster) {
   if (!is.null(cluster$hosts)) return(mirai::ssh_config(cluster$hosts, rscript = cluster$rscript))
   # what the scheduler says is no result
   mirai::cluster_config(
-    paste(cluster$submit, ">&2"), paste(cluster$lines, collapse = "\n"), cluster$rscript
+    paste(cluster$submit, ">&2 "), paste(cluster$lines, collapse = "\n"), cluster$rscript
   )
 }
 

@@ -50,7 +50,7 @@ test_that("another scheduler is other words in the file", {
   ), program)
   Sys.chmod(program, "755")
   file <- text_file(
-    "bemrick: cluster 1", paste0("submit: ", program), "workers: 2", "address: 127.0.0.1",
+    "bemrick: cluster 1", paste0("submit: ", program), "workers: 2", "address: 127.0.0.1", "wait: 60",
     paste0("rscript: ", file.path(R.home("bin"), "Rscript"))
   )
   withr::local_envvar(R_LIBS = paste(.libPaths(), collapse = ":"))
@@ -93,7 +93,7 @@ test_that("a batch runs on the nodes of Slurm, and goes on when one is lost", {
     SLURM_CONF = file.path(place, "slurm.conf"), R_LIBS = paste(.libPaths(), collapse = ":")
   )
   cluster <- text_file(
-    "bemrick: cluster 1", "submit: sbatch", "workers: 3", "address: 127.0.0.1", "lines:",
+    "bemrick: cluster 1", "submit: sbatch", "workers: 3", "address: 127.0.0.1", "wait: 60", "lines:",
     "  - '#SBATCH --mem=400M'", "  - '#SBATCH --output=/dev/null'"
   )
   out <- new_results()
