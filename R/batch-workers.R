@@ -42,40 +42,44 @@ measure_by_workers <- function(job, todo, workers, done, cluster = NULL) {
   }
 }
 
-# The processes, and what is known of them.
+# The processes, and what is known of them. Nobody waits for all of them to come up: one that dies on
+# the way there never would.
 start_crew <- function(job, workers, cluster) {
+  now <- Sys.time()
   crew <- rlang::env(
-    profile = paste0("bemrick-", rlang::hash(job$id)), cluster = cluster,
-    most = 0, last_there = Sys.time(), last_look = Sys.time()
+    profile = paste0("bemrick-", rlang::hash(job$id)), cluster = cluster, workers = workers,
+    most = 0, last_there = now, last_look = now, last_launch = now
   )
-  if (is.null(cluster)) {
-    mirai::daemons(workers, .compute = crew$profile)
-    crew$most <- workers  # one that is gone before the first look is missed as well
-  } else {
-    mirai::daemons(
-      workers, url = address_of(cluster), remote = remote_of(cluster), .compute = crew$profile
-    )
-  }
+  url <- if (is.null(cluster)) mirai::local_url() else address_of(cluster)
+  mirai::daemons(workers, url = url, .compute = crew$profile)
+  launch(crew, workers)
   crew
 }
 
-# Once a second: workers that were there and are gone are replaced. Those that a scheduler has not
-# started yet are waited for.
+launch <- function(crew, n) {
+  crew$last_launch <- Sys.time()
+  if (is.null(crew$cluster)) {
+    mirai::launch_local(n, .compute = crew$profile)
+  } else {
+    mirai::launch_remote(n, remote = remote_of(crew$cluster), .compute = crew$profile)
+  }
+}
+
+# A few times a second: workers that were there and are gone are replaced, here also those that
+# have not come up for long. Those that a scheduler has not started yet are waited for.
 look_after <- function(crew, call = rlang::caller_env()) {
   now <- Sys.time()
-  if (difftime(now, crew$last_look, units = "secs") < 1) return(invisible())
+  since <- function(time) as.numeric(now - time, units = "secs")
+  if (since(crew$last_look) < 0.2) return(invisible())
   crew$last_look <- now
   there <- mirai::status(.compute = crew$profile)$connections
   if (there > 0) crew$last_there <- now
   gone <- crew$most - there
   crew$most <- there
-  if (gone > 0 && is.null(crew$cluster)) {
-    mirai::launch_local(gone, .compute = crew$profile)
-  } else if (gone > 0 && is.null(crew$cluster$hosts)) {
-    mirai::launch_remote(gone, remote = remote_of(crew$cluster), .compute = crew$profile)
-  }
-  patience <- if (is.null(crew$cluster)) 120 else crew$cluster$wait
-  if (difftime(now, crew$last_there, units = "secs") > patience) {
+  if (is.null(crew$cluster) && since(crew$last_launch) > 20) gone <- crew$workers - there
+  if (gone > 0 && is.null(crew$cluster$hosts)) launch(crew, gone)
+  patience <- crew$cluster$wait %||% 120
+  if (since(crew$last_there) > patience) {
     bm_abort("No worker has come up within {patience} seconds.", "workers", call = call)
   }
 }

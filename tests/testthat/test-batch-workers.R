@@ -46,6 +46,7 @@ test_that("a worker that is killed costs its field a second try", {
     }
   })
   expect_length(killed, 2)
+  expect_false(killed[1] == killed[2])
   expect_equal(run$fields$status, rep("measured", 16))
   expect_equal(run$fields$accepted[1:4], run$fields$accepted[5:8])
 })
