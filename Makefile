@@ -20,6 +20,7 @@ demo: $(LIB)/.installed
 
 # all tests, or some: make test FILES="judge spec"
 test: $(LIB)/.installed
+	@bash tools/setup-slurm.sh
 	@$(RUN) Rscript tools/run-tests.R $(FILES)
 
 # into the user's R library, the program into ~/.local/bin (or BINDIR)
@@ -49,6 +50,8 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/reading.R
 	@$(RUN) Rscript bench/strips.R
 	@$(RUN) Rscript bench/calibration.R
+	@$(RUN) Rscript bench/scale.R | tee bench/scale.md
+	@$(RUN) Rscript bench/stopped.R | tee bench/stopped.md
 	@$(RUN) Rscript bench/locate.R | tee bench/locate.md
 	@$(RUN) Rscript bench/gauge.R | tee bench/gauge.md
 	@$(RUN) Rscript bench/layers.R | tee bench/layers.md

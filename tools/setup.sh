@@ -9,22 +9,17 @@ missing() { Rscript tools/missing-packages.R "$@"; }
 need=$(missing "$@")
 pandoc=""
 command -v pandoc >/dev/null 2>&1 || pandoc="pandoc"
-# the tests start a small cluster of their own where they can
-slurm=""
-if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
-  command -v slurmctld >/dev/null 2>&1 && command -v munged >/dev/null 2>&1 || slurm="slurm-wlm munge"
-fi
-[ -z "$need$pandoc$slurm" ] && exit 0
+[ -z "$need$pandoc" ] && exit 0
 
 if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
-  echo "Installing:" $need $pandoc $slurm
+  echo "Installing:" $need $pandoc
   apt-get update -qq
   built=""
   for name in $need; do
     package="r-cran-$(printf '%s' "$name" | tr '[:upper:]' '[:lower:]')"
     if apt-cache show "$package" >/dev/null 2>&1; then built="$built $package"; fi
   done
-  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $built $pandoc $slurm >/dev/null
+  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $built $pandoc >/dev/null
   need=$(missing "$@")
 fi
 if [ -n "$need" ]; then
