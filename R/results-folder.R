@@ -295,8 +295,11 @@ publish_results <- function(part, out, replace, call = rlang::caller_env()) {
   invisible(out)
 }
 
-# Files of fields that an earlier attempt at this run has left and this one does not make.
+# What an earlier attempt at this run has left and this one does not make: files of other fields,
+# and those it was writing when it was killed.
 clear_strange_files <- function(part, names, overlays) {
+  half <- setdiff(list.files(results_in(part)), c("outlines", "overlays", log_file))
+  unlink(file.path(results_in(part), half), recursive = TRUE)
   if (!overlays) unlink(list.files(file.path(results_in(part), "overlays"), full.names = TRUE))
   for (dir in file.path(results_in(part), c("outlines", "overlays"))) {
     there <- list.files(dir)

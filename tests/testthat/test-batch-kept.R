@@ -73,10 +73,16 @@ test_that("only what would be measured the same is taken", {
 test_that("results of a run that was killed and measured other fields hold no file of those", {
   out <- new_results()
   stopped_run(out, after = 4)
+  # killed while it wrote
+  for (half in c("objects.csv.part-99", "fields.csv", "overlays/AB-2611_A_1.jpg.part-99")) {
+    writeLines("half", file.path(part_of(out), "results", half))
+  }
   list <- read_batch_list(lab_file("batch.csv"))
   run_beads(out, list = list[2:3, ], resume = TRUE)
   expect_length(list.files(file.path(out, "overlays")), 2)
   expect_length(list.files(file.path(out, "outlines")), 2)
+  expect_setequal(list.files(out), list.files(plain_results()))
+  expect_equal(nrow(read_run(out)$fields), 2)
 })
 
 test_that("overlays can be left out, and are drawn when they are wanted after all", {
