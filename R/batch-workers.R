@@ -42,8 +42,8 @@ measure_by_workers <- function(job, todo, workers, done, cluster = NULL) {
   }
 }
 
-# The processes, and what is known of them. Nobody waits for all of them to come up: one that dies on
-# the way there never would.
+# The processes, and what is known of them. Nobody waits for all of them to come up: one that dies
+# on the way there never would.
 start_crew <- function(job, workers, cluster) {
   now <- Sys.time()
   crew <- rlang::env(
