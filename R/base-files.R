@@ -1,6 +1,6 @@
-# Files: the one place that opens a file for writing, and where text files are read. Everything
-# written is put together in memory first, written beside, flushed, read back, and only then
-# renamed, so that a full disk costs nothing that was there. Of many files that are put in place
+# Files: the one place that opens a file for writing, and where text files are read. Everything is
+# written beside, flushed, and only then renamed, so that a full disk costs nothing that was there;
+# what is put together in memory first is read back as well. Of many files that are put in place
 # together, none is flushed by itself.
 
 longest_name <- 200  # bytes; file systems take 255, and what is written beside needs some of them

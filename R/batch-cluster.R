@@ -75,8 +75,10 @@ format.bm_cluster <- function(x, ...) {
 
 # What may stand in a cluster file, and so in a script or a shell's words: nothing that is run.
 cluster_patterns <- c(
-  submit = "^[A-Za-z0-9._/+-]+$", rscript = "^[A-Za-z0-9._/+-]+$", address = "^[A-Za-z0-9.:-]+$",
-  hosts = "^ssh://([A-Za-z0-9._-]+@)?[A-Za-z0-9.-]+(:[0-9]+)?$", lines = "^#[^\r\n]*$"
+  submit = "^[A-Za-z0-9._/][A-Za-z0-9._/+-]*$", rscript = "^[A-Za-z0-9._/][A-Za-z0-9._/+-]*$",
+  address = "^[A-Za-z0-9][A-Za-z0-9.:-]*$",
+  hosts = "^ssh://([A-Za-z0-9_][A-Za-z0-9._-]*@)?[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]+)?$",
+  lines = "^#[^\r\n]*$"
 )
 
 cluster_words <- c(

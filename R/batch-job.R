@@ -34,9 +34,9 @@ told_once <- function(x) {
 
 job_method <- function(job, k) job$methods$values[[job$methods$of[k]]]
 
-# A field has the same key whenever the same is asked of it: by the list, the method and the files
-# that it names, the calibration, the unit, and this version. Which picture it was is told by the
-# picture's own hash.
+# A field has the same key whenever the same is asked of it: by the list, the steps of the method
+# and the files that they name, the calibration, the unit, and this version. Which picture it was
+# is told by the picture's own hash.
 field_keys <- function(job) {
   sums <- function(x, content) {
     said <- vapply(x$values, function(v) {
@@ -45,7 +45,7 @@ field_keys <- function(job) {
     as.character(openssl::sha256(said))[x$of]
   }
   methods <- sums(job$methods, function(m) {
-    list(method_content(m), lapply(m$files, function(f) f$sha256))
+    list(method_content(m)[c("steps", "branches")], lapply(m$files, function(f) f$sha256))
   })
   calibrations <- sums(job$calibrations, unclass)
   rows <- job$list[setdiff(names(job$list), c("calibration", "method"))]

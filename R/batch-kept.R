@@ -12,7 +12,16 @@ keep_field <- function(job, k, result) {
   write_tables_folder(result[!vapply(result, is.null, NA)], place)
 }
 
-# function(k): the result of a field from where an unfinished run has kept it; NULL for none.
+# function(k): the result of a field that need not be measured again; NULL for none. `earlier`: a
+# folder whose results may be taken, or NULL.
+fields_there <- function(job, earlier) {
+  if (is.null(job$part)) return(function(k) NULL)
+  kept <- kept_fields(job)
+  old <- if (!is.null(earlier) && dir.exists(earlier)) earlier_fields(job, earlier)
+  function(k) kept(k) %||% if (!is.null(old)) old(k)
+}
+
+# The same from where an unfinished run has kept it.
 kept_fields <- function(job) {
   function(k) {
     place <- file.path(kept_in(job$part), job$keys[k])
@@ -24,12 +33,12 @@ kept_fields <- function(job) {
       }, simplify = FALSE),
       bemrick_error = function(e) NULL
     )
-    there <- all(file.exists(files_left(job, k, result, results_in(job$part))))
+    there <- all(file.exists(files_left(job, k, results_in(job$part))))
     if (there && same_picture(job$list$image[k], result$fields$sha256)) result
   }
 }
 
-# The same from the results of an earlier run, whose files of the field are copied.
+# The same from the results of an earlier run; its files of the field are copied.
 earlier_fields <- function(job, dir) {
   run <- read_run(dir)
   pictures <- run$provenance$pictures
@@ -39,6 +48,7 @@ earlier_fields <- function(job, dir) {
   )
   tables <- Filter(Negate(is.null), tables)
   ids <- unique(run$fields[id_columns])
+  if (length(pictures) != nrow(ids)) return(function(k) NULL)
   of_field <- lapply(tables, function(table) rows_by_field(table, ids))
   old_names <- split(files_of_run(run), match_fields(run$fields, ids))
   function(k) {
@@ -50,9 +60,9 @@ earlier_fields <- function(job, dir) {
     }, tables, of_field)
     measured <- all(result$fields$status == "measured")
     if (!measured || !same_picture(job$list$image[k], result$fields$sha256)) return(NULL)
-    from <- files_left(job, k, result, dir, old_names[[at]])
+    from <- files_left(job, k, dir, old_names[[at]])
     if (!all(file.exists(from))) return(NULL)
-    copy_files(from, files_left(job, k, result, results_in(job$part)))
+    copy_files(from, files_left(job, k, results_in(job$part)))
     keep_field(job, k, result)
     result
   }
@@ -69,13 +79,13 @@ same_picture <- function(file, sha256) {
   is_file(file) && isTRUE(unique(sha256) == file_sha256(file))
 }
 
-# The outlines and overlays of a measured field, one or two for each branch.
-files_left <- function(job, k, result, dir, names = job$names[[k]]) {
+# The outlines and overlays of a measured field, as many as its branches leave.
+files_left <- function(job, k, dir, names = job$names[[k]]) {
   kinds <- kinds_of(job_method(job, k))
-  unlist(Map(function(name, kind) {
+  as.character(unlist(Map(function(name, kind) {
     c(
       if (job$overlays) overlay_file(dir, name),
       if (kind %in% c("objects", NA)) outlines_file(dir, name)
     )
-  }, names, kinds), use.names = FALSE)
+  }, names, kinds)))
 }

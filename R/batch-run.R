@@ -89,6 +89,7 @@ run_batch <- function(
   warn_of_phases(run, plan$methods)
   if (!is.null(plan$spec)) run$verdict <- judge(run, plan$spec)
   run$provenance <- provenance_of(plan$list, plan$methods, plan$calibrations, plan$spec, started)
+  if (!overlays) run$provenance$overlays <- FALSE
   if (!is.null(out)) {
     clear_strange_files(part, unlist(job$names), overlays)
     run$provenance$pictures <- pictures_of_list(job, run$provenance$methods, part)
@@ -162,21 +163,12 @@ measure_fields <- function(job, crew, on_field, earlier) {
     log(result$fields, taken)
     if (!is.null(on_field)) on_field(result$fields)
   }
-  todo <- seq_along(results)
-  if (!is.null(job$part)) {
-    sources <- c(
-      kept_fields(job), if (!is.null(earlier) && dir.exists(earlier)) earlier_fields(job, earlier)
-    )
-    for (k in todo) {
-      for (source in sources) {
-        result <- source(k)
-        if (is.null(result)) next
-        done(k, result, taken = TRUE)
-        break
-      }
-    }
-    todo <- todo[vapply(results, is.null, NA)]
+  there <- fields_there(job, earlier)
+  for (k in seq_along(results)) {
+    result <- there(k)
+    if (!is.null(result)) done(k, result, taken = TRUE)
   }
+  todo <- which(vapply(results, is.null, NA))
   if (length(todo) && (crew$workers > 1 || !is.null(crew$cluster))) {
     measure_by_workers(job, todo, min(crew$workers, length(todo)), done, crew$cluster)
     return(results)

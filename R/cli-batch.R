@@ -30,15 +30,14 @@ run_of_words <- function(list, o, spec = NULL) {
 
 # Measures pictures as they come, and says after each run how the batch stands.
 watch_of_words <- function(o, listed) {
-  for (name in c("cluster", "resume", "restart", "replace", "again")) {
-    if (!is.null(o[[name]]) && !isFALSE(o[[name]])) {
-      usage(paste0("--", name, " does not go with --watch."))
-    }
+  for (name in c("resume", "restart", "replace", "again")) {
+    if (o[[name]]) usage(paste0("--", name, " does not go with --watch."))
   }
   watch_batch(
-    listed, o$method, o$spec, o$out, seconds_of_words(o$watch, "watch"), o$stop, unit = o$unit,
-    workers = number_of_words(o$workers, "workers"),
-    on_run = function(run) if (!o$quiet) say(standing_line(run))
+    listed, o$method, o$spec, o$out, seconds_of_words(o$watch, "watch"), o$stop,
+    on_run = function(run) if (!o$quiet) say(standing_line(run)), unit = o$unit,
+    workers = number_of_words(o$workers, "workers"), cluster = o$cluster,
+    overlays = !o[["no-overlays"]]
   )
 }
 
@@ -101,6 +100,8 @@ cli_batch <- function(args) {
 
   if (!reported) 2L else if (all(run$verdict$batches$verdict == "pass")) 0L else 1L
 }
+register_command("batch", "measure and judge all samples of a batch list")
+
 # The batch list that is named, or one of the pictures that a folder holds now.
 list_of_words <- function(word, o, may_be_empty = FALSE) {
   if (dir.exists(word)) {
@@ -114,4 +115,3 @@ list_of_words <- function(word, o, may_be_empty = FALSE) {
   }
   read_batch_list(word)
 }
-register_command("batch", "measure and judge all samples of a batch list")

@@ -15,16 +15,13 @@ sample_pictures <- function(run, id, classes, measures) {
       )
       page_figure(paste("grey level histograms of", where), levels, 1500, 420)
     },
-    overlay = if (has_overlays(run)) lapply(seq_len(nrow(good)), function(i) {
+    overlay = if (!isFALSE(run$provenance$overlays)) lapply(seq_len(nrow(good)), function(i) {
       picture <- overlay_copy(good[i, ], overlay_file(run$dir, names[i]))
       if (inherits(picture, "shiny.tag")) return(picture)
       page_part(picture$what, page_overlay(picture, names[i], overlay_numbers(run, good[i, ])))
     })
   )
 }
-
-# A run may do without them.
-has_overlays <- function(run) length(list.files(file.path(run$dir, "overlays"))) > 0
 
 # Figures of the whole run: verdicts, porosity by field where it is limited, budget; each as high as
 # it has rows.

@@ -132,7 +132,7 @@ claim_results <- function(out, replace = FALSE, resume = NULL, call = rlang::cal
 # making they are in place, and what is kept is of no use.
 count_kept <- function(part) {
   if (!dir.exists(results_in(part))) return(0L)
-  length(list.files(kept_in(part), "^[0-9a-f]+$"))
+  length(list.files(kept_in(part), "^[0-9a-f]{32}$"))
 }
 
 refuse_unfinished <- function(part, kept, call) {
@@ -151,10 +151,11 @@ take_over <- function(part, call) {
   owner <- file.path(part, owner_file)
   dead <- owner_of(part)
   aside <- paste0(owner, "-", Sys.getpid())
-  if (!is.null(dead)) {
-    if (!suppressWarnings(file.rename(owner, aside))) refuse_claimed(part, call)
-    seized <- tryCatch(jsonlite::read_json(aside), error = function(e) NULL)
-    if (!identical(seized, dead)) {
+  seized <- c(owner, left_of(part))
+  seized <- seized[file.exists(seized)]
+  if (length(seized)) {
+    if (!suppressWarnings(file.rename(seized[1], aside))) refuse_claimed(part, call)
+    if (!is.null(dead) && !identical(read_owner(aside), dead)) {
       file.rename(aside, owner)
       refuse_claimed(part, call)
     }
@@ -189,10 +190,14 @@ process_start <- function(id) {
   )
 }
 
-owner_of <- function(part) {
-  file <- file.path(part, owner_file)
+owner_of <- function(part) read_owner(file.path(part, owner_file))
+
+read_owner <- function(file) {
   if (file.exists(file)) tryCatch(jsonlite::read_json(file), error = function(e) NULL)
 }
+
+# What the owner's file is called once it has left.
+left_of <- function(part) file.path(part, paste0(owner_file, "-left"))
 
 # Whether whoever claimed a folder may still be at work. Another machine's processes cannot be seen;
 # a folder without an owner is one that is being claimed at this moment, unless it has been so for a
@@ -203,7 +208,6 @@ still_owned <- function(part) {
     if (count_kept(part)) return(FALSE)
     return(isTRUE(as.numeric(Sys.time() - file.mtime(part), units = "secs") < 60))
   }
-  if (isTRUE(owner$left)) return(FALSE)
   if (!identical(owner$host, Sys.info()[["nodename"]])) return(TRUE)
   began <- process_start(owner$process)
   !is.null(began) && isTRUE(abs(began - owner$began) < 1)
@@ -228,7 +232,7 @@ refuse_claimed <- function(part, call) {
 check_left <- function(part, call) {
   if (still_owned(part)) refuse_claimed(part, call)
   there <- list.files(part, all.files = TRUE, no.. = TRUE)
-  if (length(there) && !any(startsWith(there, owner_file)) && !"kept" %in% there) {
+  if (length(there) && !any(startsWith(there, owner_file)) && count_kept(part) == 0) {
     bm_abort(
       c(
         "{.file {part}} is in the way: results are made there before they are put in place.",
@@ -256,7 +260,7 @@ release_results <- function(part) {
   if (!is_ours(part)) return(0L)
   kept <- count_kept(part)
   if (kept) {
-    write_json(c(this_process(), left = TRUE), file.path(part, owner_file), replace = TRUE)
+    file.rename(file.path(part, owner_file), left_of(part))  # the disk may be full
   } else {
     unlink(part, recursive = TRUE)
   }

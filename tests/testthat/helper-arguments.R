@@ -296,8 +296,7 @@ good_calls <- function() {
     read_cluster = list(file = system.file("templates", "cluster.yml", package = "bemrick")),
     watch_batch = list(
       list = lab_file("batch.csv"), method = lab_file("beads.method.yml"), spec = NULL,
-      out = tempfile(), seconds = 0.01, stop_file = kit("beads.png"), settled = 0, unit = NULL, workers = 1,
-      on_run = NULL, on_field = NULL
+      out = tempfile(), seconds = 0.01, stop_file = kit("beads.png"), settled = 0, on_run = NULL
     )
   )
 }

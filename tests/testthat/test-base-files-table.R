@@ -101,3 +101,30 @@ test_that("whole numbers keep all their digits, others seven", {
   expect_equal(back$count, c("16777217", NA))
   expect_equal(back$grey_sum, c("123456789012", "0.6666667"))
 })
+
+test_that("a table in seven digits is what its file gives back, to the last bit", {
+  set.seed(3)
+  n <- 20000
+  x <- 10^stats::runif(n, -14, 14) * sample(c(-1, 1), n, TRUE)
+  odd <- c(
+    0, -0, 1, 9.9999996, 999.99999999999989, 0.1, 1 / 3, 123456.789, 1234567.89, 12345678.9, 100000, 2^31,
+    1e15 + 2, 1e22, 4e-300, NA
+  )
+  given <- tibble::tibble(x = c(x, odd), whole = 1e5 * seq_len(n + length(odd)), word = "a")
+  table <- table_digits(given)
+  expect_s3_class(table, "tbl_df")
+  expect_identical(table_digits(table), table)
+  file <- tempfile(fileext = ".csv")
+  write_table_file(table, file)
+  expect_identical(as.numeric(read_table_file(file)$x), table$x)
+  expect_lt(max(abs(table$x / given$x - 1), na.rm = TRUE), 5.1e-7)
+  expect_equal(table$x[n + seq_along(odd)][1:12], c(
+    0, 0, 1, 10, 1000, 0.1, 0.3333333, 123456.8, 1234568, 12345680, 1e5, 2^31
+  ))
+  lines <- readLines(file)
+  expect_match(lines[n + 12], ",\"a\"$")
+  expect_false(any(grepl(",[0-9.]+e", lines)))
+  plain <- data.frame(x = c(0.5, 1e5), y = c(1e5, NA))
+  write_table_file(plain, file, replace = TRUE)
+  expect_equal(readLines(file), c("\"x\",\"y\"", "0.5,100000", "1e+05,"))
+})

@@ -22,6 +22,10 @@ test_that("nothing in a cluster file can be run", {
   refused("rscript", "submit: sbatch", "rscript: 'Rscript -e 1'")
   refused("hosts", "hosts: ['ssh://a;rm']")
   refused("hosts", "hosts: ['-oProxyCommand=x']")
+  refused("hosts", "hosts: ['ssh://-v']")
+  refused("hosts", "hosts: ['ssh://-l@a']")
+  refused("submit", "submit: '-c'")
+  refused("rscript", "submit: sbatch", "rscript: '-e'")
   refused("address", "submit: sbatch", "address: 'a b'")
   refused("one of them", "workers: 2")
   refused("one of them", "submit: sbatch", "hosts: [ssh://a]")
@@ -65,6 +69,32 @@ test_that("another scheduler is other words in the file", {
   ) |> suppressWarnings()  # a status of 1: undecided
   expect_equal(nrow(jsonlite::fromJSON(paste(said, collapse = ""))), 6)  # and nothing beside it
   expect_same_results(out, as = plain_results())
+})
+
+test_that("workers are started by ssh, one on each machine that is named", {
+  skip_if_not_installed("mirai")
+  skip_on_os("windows")
+  # notes for whom it was called, and does here what it is given to do there
+  place <- withr::local_tempdir()
+  called <- file.path(place, "called")
+  writeLines(c(
+    "#!/bin/sh", paste0("echo \"called $@\" >> ", called), "for last; do :; done",
+    "sh -c \"$last\" > /dev/null 2>&1 &"
+  ), file.path(place, "ssh"))
+  Sys.chmod(file.path(place, "ssh"), "755")
+  withr::local_path(place)
+  withr::local_envvar(R_LIBS = paste(.libPaths(), collapse = ":"))
+  file <- text_file(
+    "bemrick: cluster 1", "hosts: ['ssh://analyst@node1:2222', 'ssh://node2']", "wait: 60",
+    "address: 127.0.0.1", paste0("rscript: ", file.path(R.home("bin"), "Rscript"))
+  )
+  out <- new_results()
+  run_beads(out, cluster = file)
+  expect_same_results(out, as = plain_results())
+  said <- grep("^called", readLines(called), value = TRUE)
+  expect_length(said, 2)
+  expect_match(said[1], "2222.*analyst@node1|analyst@node1.*2222")
+  expect_match(said[2], "node2")
 })
 
 test_that("workers that never come up end the run, and say so", {

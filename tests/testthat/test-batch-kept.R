@@ -55,12 +55,15 @@ test_that("only what would be measured the same is taken", {
     said$note <- c("", "", "", "new")
     suppressWarnings(run_beads(out, list = said, resume = TRUE))
   }), 0)  # a column more is asked of all
-  # another method
-  expect_equal(taken_of(function(out) {
-    method <- read_method(lab_file("beads.method.yml"))
-    method$title <- "another"
-    run_batch(list, method, out = out, resume = TRUE)
-  }), 0)
+  # another method, not only by name
+  changed <- function(change) {
+    function(out) run_batch(list, change(read_method(lab_file("beads.method.yml"))), out = out, resume = TRUE)
+  }
+  expect_equal(taken_of(changed(function(m) utils::modifyList(m, list(title = "another")))), 4)
+  expect_equal(taken_of(changed(function(m) {
+    m$steps <- append(m$steps, list(list(step = "mask_fill", args = list())), 3)
+    m
+  })), 0)
   # what is kept is damaged, or an overlay is gone
   expect_equal(taken_of(function(out) {
     kept <- list.files(file.path(part_of(out), "kept"), full.names = TRUE)
@@ -115,6 +118,35 @@ test_that("a list that grows is measured where it is new or has changed", {
   # and the folder must be one of ours
   writeLines("mine", file.path(out, "notes.txt"))
   expect_error(run_beads(out, again = TRUE), "notes.txt", class = "bemrick_error_exists")
+})
+
+test_that("what leaves no file of its own is taken as well", {
+  method <- text_file(
+    "bemrick: method 1", "steps:", "  - trim_strip",
+    "  - gauge_widths: {along: {line: [0, 100, 300, 100]}, phase: bright}"
+  )
+  list <- read_batch_list(lab_file("batch.csv"))
+  out <- new_results()
+  try(suppressMessages(run_batch(list, method, out = out, overlays = FALSE, on_field = function(f) {
+    stop("stopped here")
+  })), silent = TRUE)
+  run_batch(list, method, out = out, overlays = FALSE, resume = TRUE)
+  expect_equal(sum(grepl("taken", readLines(file.path(out, "run.log")))), 1)
+  run_batch(list, method, out = out, overlays = FALSE, again = TRUE)
+  expect_equal(sum(grepl("taken", readLines(file.path(out, "run.log")))), 4)
+})
+
+test_that("a record that does not fit its fields gives nothing to take", {
+  out <- new_results()
+  run_beads(out)
+  record <- jsonlite::read_json(file.path(out, "run.json"))
+  record$pictures[[1]] <- NULL
+  write_json(record, file.path(out, "run.json"), replace = TRUE)
+  run_beads(out, again = TRUE)
+  expect_false(any(grepl("taken", readLines(file.path(out, "run.log")))))
+  record$pictures[[1]]$key <- list("a", "b")
+  write_json(record, file.path(out, "run.json"), replace = TRUE)
+  expect_error(run_beads(out, again = TRUE), "damaged", class = "bemrick_error_file_content")
 })
 
 test_that("branches and other rows go on and are taken as well", {

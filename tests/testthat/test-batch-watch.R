@@ -27,6 +27,37 @@ test_that("pictures are measured as they come, until a file says stop", {
   expect_s3_class(run, "bm_run")
 })
 
+test_that("a list that cannot be read for a while is read again, but not at the beginning", {
+  list <- read_batch_list(lab_file("batch.csv"))
+  times <- 0
+  listed <- function() {
+    times <<- times + 1
+    if (times %in% 2:4) bm_abort("The list is half-written.", "file_content")
+    if (times < 5) list[1:3, ] else list
+  }
+  out <- new_results()
+  fields <- integer()
+  stop_file <- tempfile()
+  said <- testthat::capture_warnings(watch_batch(
+    listed, lab_file("beads.method.yml"), NULL, out, seconds = 60, stop_file = stop_file,
+    settled = 0, overlays = FALSE, workers = 1, on_run = function(run) {
+      fields <<- c(fields, nrow(run$fields))
+      if (nrow(run$fields) == 4) file.create(stop_file)
+    }
+  ))
+  expect_equal(sum(grepl("half-written. i It is read again", gsub("\u2139", "i", gsub("\n", " ", said)))), 1)
+  expect_equal(fields, 3:4)
+  expect_length(list.files(file.path(out, "overlays")), 0)
+  expect_error(
+    watch_batch("no-such-list.csv", lab_file("beads.method.yml"), out = out, seconds = 60),
+    class = "bemrick_error_file"
+  )
+  expect_error(
+    watch_batch(listed, lab_file("beads.method.yml"), out = out, seconds = 1, again = TRUE),
+    "again", class = "bemrick_error_unknown_name"
+  )
+})
+
 test_that("a picture is left alone until it is whole, and a time without any is said", {
   dir <- withr::local_tempdir()
   file <- file.path(dir, "x.png")

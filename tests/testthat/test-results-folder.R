@@ -206,7 +206,7 @@ test_that("of several that take up what a run has left, one gets it", {
   part <- claim_results(out)
   dir.create(file.path(part, "kept", strrep("a", 32)))
   expect_equal(release_results(part), 1)
-  expect_equal(owner_of(part)$left, TRUE)
+  expect_true(file.exists(left_of(part)))
   expect_error(claim_results(out), "1 field of it is", class = "bemrick_error_unfinished")
   expect_equal(claim_results(out, resume = TRUE), part)
   expect_true(is_ours(part))
@@ -222,6 +222,18 @@ test_that("of several that take up what a run has left, one gets it", {
   take_over(part, NULL)
   expect_true(is_ours(part))
   expect_false(any(grepl("json-", list.files(part))))
+})
+
+test_that("a folder of somebody's that looks a little like ours is not cleared", {
+  out <- new_place()
+  dir.create(file.path(part_of(out), "kept"), recursive = TRUE)
+  dir.create(file.path(part_of(out), "results"))
+  writeLines("mine", file.path(part_of(out), "kept", "abc"))
+  Sys.setFileTime(part_of(out), Sys.time() - 3600)
+  for (resume in list(NULL, TRUE, FALSE)) {
+    expect_error(measured_into(out, resume = resume), "in the way", class = "bemrick_error_exists")
+  }
+  expect_equal(list.files(part_of(out), recursive = TRUE), "kept/abc")
 })
 
 test_that("results that are in place leave nothing to go on from", {
