@@ -9,6 +9,46 @@ core_rectify <- function(pixels, back, lens, frame, rows, cols) {
     .Call(`_bemrick_core_rectify`, pixels, back, lens, frame, rows, cols)
 }
 
+core_bits <- function(rows, cols) {
+    .Call(`_bemrick_core_bits`, rows, cols)
+}
+
+core_bits_copy <- function(bits) {
+    .Call(`_bemrick_core_bits_copy`, bits)
+}
+
+core_bits_read <- function(bits, top, left, rows, cols) {
+    .Call(`_bemrick_core_bits_read`, bits, top, left, rows, cols)
+}
+
+core_bits_write <- function(bits, top, left, pixels, skip_rows, skip_cols, rows, cols, add) {
+    invisible(.Call(`_bemrick_core_bits_write`, bits, top, left, pixels, skip_rows, skip_cols, rows, cols, add))
+}
+
+core_bits_count <- function(bits) {
+    .Call(`_bemrick_core_bits_count`, bits)
+}
+
+core_bits_fill <- function(bits, largest) {
+    .Call(`_bemrick_core_bits_fill`, bits, largest)
+}
+
+core_bits_drop <- function(bits, least) {
+    .Call(`_bemrick_core_bits_drop`, bits, least)
+}
+
+core_bits_keep_marked <- function(bits, marks) {
+    .Call(`_bemrick_core_bits_keep_marked`, bits, marks)
+}
+
+core_bits_flip <- function(bits) {
+    invisible(.Call(`_bemrick_core_bits_flip`, bits))
+}
+
+core_bits_parts <- function(bits) {
+    .Call(`_bemrick_core_bits_parts`, bits)
+}
+
 core_write_bytes <- function(path, bytes, flush) {
     .Call(`_bemrick_core_write_bytes`, path, bytes, flush)
 }
@@ -221,8 +261,20 @@ core_histogram <- function(pixels, levels, threads = 1L) {
     .Call(`_bemrick_core_histogram`, pixels, levels, threads)
 }
 
-core_tile_middles <- function(pixels, outside, level, rows, cols) {
-    .Call(`_bemrick_core_tile_middles`, pixels, outside, level, rows, cols)
+core_tile_middles <- function(pixels, outside, level, levels, rows, cols) {
+    .Call(`_bemrick_core_tile_middles`, pixels, outside, level, levels, rows, cols)
+}
+
+core_tiles <- function(level, levels, rows, cols) {
+    .Call(`_bemrick_core_tiles`, level, levels, rows, cols)
+}
+
+core_tiles_add <- function(tiles, pixels, outside, skip_rows, skip_cols, rows, cols, top, left) {
+    invisible(.Call(`_bemrick_core_tiles_add`, tiles, pixels, outside, skip_rows, skip_cols, rows, cols, top, left))
+}
+
+core_tiles_middles <- function(tiles) {
+    .Call(`_bemrick_core_tiles_middles`, tiles)
 }
 
 core_edge_contrast <- function(pixels, outside, levels, step = 1L, threads = 1L) {
@@ -251,5 +303,13 @@ core_watch_termination <- function(watch) {
 
 core_was_terminated <- function() {
     .Call(`_bemrick_core_was_terminated`)
+}
+
+core_tiff_open <- function(path, page, weights) {
+    .Call(`_bemrick_core_tiff_open`, path, page, weights)
+}
+
+core_tiff_read <- function(file, top, left, rows, cols) {
+    .Call(`_bemrick_core_tiff_read`, file, top, left, rows, cols)
 }
 

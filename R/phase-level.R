@@ -19,16 +19,25 @@ level_error <- function(field, level, counts = level_counts(field)) {
 # How far a level lies from halfway between the phases, over 5 x 5 tiles of those that hold enough
 # of both. Of each phase the median counts: edge pixels, whose grey lies between, hardly move it.
 halfway_error <- function(field, level) {
-  ends <- function(n) setdiff(floor(n * (1:5) / 5), 0)
-  size <- dim(field$pixels)
-  outside <- field$outside %||% matrix(NA, 0, 0)
+  ends <- tile_ends(dim(field$pixels))
   tiles <- core_tile_middles(
-    field$pixels, outside, level, ends(size[1]), ends(size[2])
+    field$pixels, field$outside %||% matrix(NA, 0, 0), level, top_level(field) + 1, ends$rows,
+    ends$cols
   )
+  halfway_of_tiles(tiles, level, function() phase_means(field, level))
+}
+
+tile_ends <- function(size) {
+  ends <- function(n) setdiff(floor(n * (1:5) / 5), 0)
+  list(rows = ends(size[1]), cols = ends(size[2]))
+}
+
+# `means()`: of both phases, asked for where tiles say too little.
+halfway_of_tiles <- function(tiles, level, means) {
   both <- tiles[1, ] >= 0.02 & tiles[1, ] <= 0.98
   off <- (tiles[2, both] + tiles[3, both]) / 2 - level
   # too little to look at: a twentieth of the contrast
-  if (length(off) < 3) return(0.05 * diff(phase_means(field, level)))
+  if (length(off) < 3) return(0.05 * diff(means()))
   sqrt(mean(off)^2 + stats::var(off) / length(off))
 }
 

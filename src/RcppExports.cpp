@@ -39,6 +39,130 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_bits
+SEXP core_bits(int rows, int cols);
+RcppExport SEXP _bemrick_core_bits(SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bits(rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bits_copy
+SEXP core_bits_copy(SEXP bits);
+RcppExport SEXP _bemrick_core_bits_copy(SEXP bitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bits_copy(bits));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bits_read
+Rcpp::LogicalMatrix core_bits_read(SEXP bits, int top, int left, int rows, int cols);
+RcppExport SEXP _bemrick_core_bits_read(SEXP bitsSEXP, SEXP topSEXP, SEXP leftSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    Rcpp::traits::input_parameter< int >::type top(topSEXP);
+    Rcpp::traits::input_parameter< int >::type left(leftSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bits_read(bits, top, left, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bits_write
+void core_bits_write(SEXP bits, int top, int left, const Rcpp::LogicalMatrix& pixels, int skip_rows, int skip_cols, int rows, int cols, bool add);
+RcppExport SEXP _bemrick_core_bits_write(SEXP bitsSEXP, SEXP topSEXP, SEXP leftSEXP, SEXP pixelsSEXP, SEXP skip_rowsSEXP, SEXP skip_colsSEXP, SEXP rowsSEXP, SEXP colsSEXP, SEXP addSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    Rcpp::traits::input_parameter< int >::type top(topSEXP);
+    Rcpp::traits::input_parameter< int >::type left(leftSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< int >::type skip_rows(skip_rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type skip_cols(skip_colsSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    Rcpp::traits::input_parameter< bool >::type add(addSEXP);
+    core_bits_write(bits, top, left, pixels, skip_rows, skip_cols, rows, cols, add);
+    return R_NilValue;
+END_RCPP
+}
+// core_bits_count
+double core_bits_count(SEXP bits);
+RcppExport SEXP _bemrick_core_bits_count(SEXP bitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bits_count(bits));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bits_fill
+double core_bits_fill(SEXP bits, double largest);
+RcppExport SEXP _bemrick_core_bits_fill(SEXP bitsSEXP, SEXP largestSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    Rcpp::traits::input_parameter< double >::type largest(largestSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bits_fill(bits, largest));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bits_drop
+double core_bits_drop(SEXP bits, double least);
+RcppExport SEXP _bemrick_core_bits_drop(SEXP bitsSEXP, SEXP leastSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    Rcpp::traits::input_parameter< double >::type least(leastSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bits_drop(bits, least));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bits_keep_marked
+double core_bits_keep_marked(SEXP bits, SEXP marks);
+RcppExport SEXP _bemrick_core_bits_keep_marked(SEXP bitsSEXP, SEXP marksSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type marks(marksSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bits_keep_marked(bits, marks));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bits_flip
+void core_bits_flip(SEXP bits);
+RcppExport SEXP _bemrick_core_bits_flip(SEXP bitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    core_bits_flip(bits);
+    return R_NilValue;
+END_RCPP
+}
+// core_bits_parts
+Rcpp::List core_bits_parts(SEXP bits);
+RcppExport SEXP _bemrick_core_bits_parts(SEXP bitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bits_parts(bits));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_write_bytes
 std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes, bool flush);
 RcppExport SEXP _bemrick_core_write_bytes(SEXP pathSEXP, SEXP bytesSEXP, SEXP flushSEXP) {
@@ -814,17 +938,61 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_tile_middles
-Rcpp::NumericMatrix core_tile_middles(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, double level, const std::vector<int>& rows, const std::vector<int>& cols);
-RcppExport SEXP _bemrick_core_tile_middles(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP levelSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+Rcpp::NumericMatrix core_tile_middles(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, double level, int levels, const std::vector<int>& rows, const std::vector<int>& cols);
+RcppExport SEXP _bemrick_core_tile_middles(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP levelSEXP, SEXP levelsSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type outside(outsideSEXP);
     Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
     Rcpp::traits::input_parameter< const std::vector<int>& >::type rows(rowsSEXP);
     Rcpp::traits::input_parameter< const std::vector<int>& >::type cols(colsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_tile_middles(pixels, outside, level, rows, cols));
+    rcpp_result_gen = Rcpp::wrap(core_tile_middles(pixels, outside, level, levels, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_tiles
+SEXP core_tiles(double level, int levels, const std::vector<int>& rows, const std::vector<int>& cols);
+RcppExport SEXP _bemrick_core_tiles(SEXP levelSEXP, SEXP levelsSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
+    Rcpp::traits::input_parameter< const std::vector<int>& >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< const std::vector<int>& >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_tiles(level, levels, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_tiles_add
+void core_tiles_add(SEXP tiles, const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, int skip_rows, int skip_cols, int rows, int cols, int top, int left);
+RcppExport SEXP _bemrick_core_tiles_add(SEXP tilesSEXP, SEXP pixelsSEXP, SEXP outsideSEXP, SEXP skip_rowsSEXP, SEXP skip_colsSEXP, SEXP rowsSEXP, SEXP colsSEXP, SEXP topSEXP, SEXP leftSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tiles(tilesSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type outside(outsideSEXP);
+    Rcpp::traits::input_parameter< int >::type skip_rows(skip_rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type skip_cols(skip_colsSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    Rcpp::traits::input_parameter< int >::type top(topSEXP);
+    Rcpp::traits::input_parameter< int >::type left(leftSEXP);
+    core_tiles_add(tiles, pixels, outside, skip_rows, skip_cols, rows, cols, top, left);
+    return R_NilValue;
+END_RCPP
+}
+// core_tiles_middles
+Rcpp::NumericMatrix core_tiles_middles(SEXP tiles);
+RcppExport SEXP _bemrick_core_tiles_middles(SEXP tilesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tiles(tilesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_tiles_middles(tiles));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -919,10 +1087,48 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_tiff_open
+SEXP core_tiff_open(const std::string& path, int page, const std::vector<double>& weights);
+RcppExport SEXP _bemrick_core_tiff_open(SEXP pathSEXP, SEXP pageSEXP, SEXP weightsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< int >::type page(pageSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type weights(weightsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_tiff_open(path, page, weights));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_tiff_read
+Rcpp::NumericMatrix core_tiff_read(SEXP file, int top, int left, int rows, int cols);
+RcppExport SEXP _bemrick_core_tiff_read(SEXP fileSEXP, SEXP topSEXP, SEXP leftSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type file(fileSEXP);
+    Rcpp::traits::input_parameter< int >::type top(topSEXP);
+    Rcpp::traits::input_parameter< int >::type left(leftSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_tiff_read(file, top, left, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_project", (DL_FUNC) &_bemrick_core_project, 3},
     {"_bemrick_core_rectify", (DL_FUNC) &_bemrick_core_rectify, 6},
+    {"_bemrick_core_bits", (DL_FUNC) &_bemrick_core_bits, 2},
+    {"_bemrick_core_bits_copy", (DL_FUNC) &_bemrick_core_bits_copy, 1},
+    {"_bemrick_core_bits_read", (DL_FUNC) &_bemrick_core_bits_read, 5},
+    {"_bemrick_core_bits_write", (DL_FUNC) &_bemrick_core_bits_write, 9},
+    {"_bemrick_core_bits_count", (DL_FUNC) &_bemrick_core_bits_count, 1},
+    {"_bemrick_core_bits_fill", (DL_FUNC) &_bemrick_core_bits_fill, 2},
+    {"_bemrick_core_bits_drop", (DL_FUNC) &_bemrick_core_bits_drop, 2},
+    {"_bemrick_core_bits_keep_marked", (DL_FUNC) &_bemrick_core_bits_keep_marked, 2},
+    {"_bemrick_core_bits_flip", (DL_FUNC) &_bemrick_core_bits_flip, 1},
+    {"_bemrick_core_bits_parts", (DL_FUNC) &_bemrick_core_bits_parts, 1},
     {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 3},
     {"_bemrick_core_flush", (DL_FUNC) &_bemrick_core_flush, 1},
     {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},
@@ -976,7 +1182,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_check_jpeg", (DL_FUNC) &_bemrick_core_check_jpeg, 3},
     {"_bemrick_core_levels", (DL_FUNC) &_bemrick_core_levels, 1},
     {"_bemrick_core_histogram", (DL_FUNC) &_bemrick_core_histogram, 3},
-    {"_bemrick_core_tile_middles", (DL_FUNC) &_bemrick_core_tile_middles, 5},
+    {"_bemrick_core_tile_middles", (DL_FUNC) &_bemrick_core_tile_middles, 6},
+    {"_bemrick_core_tiles", (DL_FUNC) &_bemrick_core_tiles, 4},
+    {"_bemrick_core_tiles_add", (DL_FUNC) &_bemrick_core_tiles_add, 9},
+    {"_bemrick_core_tiles_middles", (DL_FUNC) &_bemrick_core_tiles_middles, 1},
     {"_bemrick_core_edge_contrast", (DL_FUNC) &_bemrick_core_edge_contrast, 5},
     {"_bemrick_core_otsu", (DL_FUNC) &_bemrick_core_otsu, 1},
     {"_bemrick_core_between", (DL_FUNC) &_bemrick_core_between, 4},
@@ -984,6 +1193,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_local", (DL_FUNC) &_bemrick_core_local, 9},
     {"_bemrick_core_watch_termination", (DL_FUNC) &_bemrick_core_watch_termination, 1},
     {"_bemrick_core_was_terminated", (DL_FUNC) &_bemrick_core_was_terminated, 0},
+    {"_bemrick_core_tiff_open", (DL_FUNC) &_bemrick_core_tiff_open, 3},
+    {"_bemrick_core_tiff_read", (DL_FUNC) &_bemrick_core_tiff_read, 5},
     {NULL, NULL, 0}
 };
 

@@ -10,6 +10,25 @@
 #include "core/segment/otsu.h"
 #include "core/common/parallel.h"
 
+namespace {
+typedef Rcpp::XPtr<bm::TileMiddles> Tiles;
+
+const int* left_out_of(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside) {
+  return outside.size() == pixels.size() ? outside.begin() : nullptr;
+}
+
+Rcpp::NumericMatrix as_columns(const std::vector<bm::Middles>& tiles) {
+  Rcpp::NumericMatrix out(3, static_cast<int>(tiles.size()));
+  for (std::size_t k = 0; k < tiles.size(); ++k) {
+    const int at = static_cast<int>(k);
+    out(0, at) = tiles[k].share;
+    out(1, at) = tiles[k].low;
+    out(2, at) = tiles[k].high;
+  }
+  return out;
+}
+}  // namespace
+
 // [[Rcpp::export]]
 std::string core_levels(const Rcpp::NumericMatrix& pixels) {
   switch (bm::levels_of(plane(pixels))) {
@@ -31,31 +50,42 @@ Rcpp::NumericVector core_histogram(const Rcpp::NumericMatrix& pixels, int levels
 // column of tiles first. Tiles end before the rows and columns given; `outside` may be empty.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix core_tile_middles(const Rcpp::NumericMatrix& pixels,
-                                      const Rcpp::LogicalMatrix& outside, double level,
+                                      const Rcpp::LogicalMatrix& outside, double level, int levels,
                                       const std::vector<int>& rows, const std::vector<int>& cols) {
-  Rcpp::NumericMatrix out(3, static_cast<int>(rows.size() * cols.size()));
-  const int* left_out = outside.size() == pixels.size() ? outside.begin() : nullptr;
-  int k = 0, left = 0;
-  for (int right : cols) {
-    int top = 0;
-    for (int bottom : rows) {
-      const bm::Middles m = bm::middles(plane(pixels), left_out, level, top, bottom, left, right);
-      out(0, k) = m.share;
-      out(1, k) = m.low;
-      out(2, k++) = m.high;
-      top = bottom;
-    }
-    left = right;
-  }
-  return out;
+  bm::TileMiddles tiles(level, static_cast<std::size_t>(levels), rows, cols);
+  const bm::Plane<const double> all = plane(pixels);
+  tiles.add(all, left_out_of(pixels, outside), 0, 0, all.rows, all.cols, 0, 0);
+  return as_columns(tiles.found());
 }
+
+// The same of a picture that comes in parts.
+// [[Rcpp::export]]
+SEXP core_tiles(double level, int levels, const std::vector<int>& rows,
+                const std::vector<int>& cols) {
+  return Tiles(new bm::TileMiddles(level, static_cast<std::size_t>(levels), rows, cols));
+}
+
+// `rows` x `cols` of the pixels, from those skipped on, which lie at (top, left) of the picture.
+// [[Rcpp::export]]
+void core_tiles_add(SEXP tiles, const Rcpp::NumericMatrix& pixels,
+                    const Rcpp::LogicalMatrix& outside, int skip_rows, int skip_cols, int rows,
+                    int cols, int top, int left) {
+  if (skip_rows + rows > pixels.nrow() || skip_cols + cols > pixels.ncol())
+    Rcpp::stop("a window beyond the pixels");
+  auto n = [](int value) { return static_cast<std::size_t>(value); };
+  Tiles(tiles)->add(plane(pixels), left_out_of(pixels, outside), n(skip_rows), n(skip_cols),
+                    n(rows), n(cols), n(top), n(left));
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_tiles_middles(SEXP tiles) { return as_columns(Tiles(tiles)->found()); }
 
 // Of every cut between two levels: the contrasts of the pairs of neighbours that it parts, summed,
 // and the number of these pairs, of every `step`th column. `outside` may be empty.
 // [[Rcpp::export]]
 Rcpp::List core_edge_contrast(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside,
                               int levels, int step = 1, int threads = 1) {
-  const int* left_out = outside.size() == pixels.size() ? outside.begin() : nullptr;
+  const int* left_out = left_out_of(pixels, outside);
   const bm::EdgeContrast found =
       bm::edge_contrast(plane(pixels), left_out, static_cast<std::size_t>(levels),
                         static_cast<std::size_t>(step), threads);

@@ -62,8 +62,8 @@ test_that("tiles count from two percent of the lesser phase on, three of them ar
 test_that("a pixel at the level is of the dark side", {
   m <- matrix(c(10, 100, 190, 200), 2)
   expect_equal(phase_means(as_field(m), 100), c(55, 195))
-  expect_equal(core_tile_middles(m, matrix(NA, 0, 0), 100, 2L, 2L)[, 1], c(0.5, 55, 195))
-  expect_equal(core_tile_middles(m, matrix(NA, 0, 0), 10, 2L, 2L)[, 1], c(0.75, 10, 190))
+  expect_equal(core_tile_middles(m, matrix(NA, 0, 0), 100, 256, 2L, 2L)[, 1], c(0.5, 55, 195))
+  expect_equal(core_tile_middles(m, matrix(NA, 0, 0), 10, 256, 2L, 2L)[, 1], c(0.75, 10, 190))
 })
 
 test_that("pixels about the level are those within a hundredth of the scale, at least one grey", {
@@ -84,7 +84,7 @@ test_that("medians of tiles equal the plain ones, without what is excluded", {
     outside <- if (k %% 2) matrix(NA, 0, 0) else matrix(stats::runif(prod(size)) < 0.3, size[1])
     rows <- floor(size[1] * (1:5) / 5)
     cols <- floor(size[2] * (1:3) / 3)
-    found <- core_tile_middles(m, outside, 10, rows, cols)
+    found <- core_tile_middles(m, outside, 10, 256, rows, cols)
     plain <- NULL
     for (x in seq_along(cols)) for (y in seq_along(rows)) {
       part <- m

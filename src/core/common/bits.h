@@ -97,19 +97,43 @@ inline std::size_t next_bit(const Word* column, std::size_t words, std::size_t r
   return std::min(rows, 64 * k + static_cast<std::size_t>(__builtin_ctzll(w)));
 }
 
+// use(run) for every run of set (or clear) pixels of a column.
+template <class Use>
+void each_run(const BitPlane& bits, std::size_t x, bool value, Use use) {
+  const Word* column = bits.col(x);
+  for (std::size_t y = next_bit(column, bits.words, bits.rows, 0, value); y < bits.rows;) {
+    const std::size_t end = next_bit(column, bits.words, bits.rows, y, !value);
+    use(Run{static_cast<std::int32_t>(x), static_cast<std::int32_t>(y),
+            static_cast<std::int32_t>(end)});
+    y = next_bit(column, bits.words, bits.rows, end, value);
+  }
+}
+
+// use(word, ones) for every word a run lies in, and the bits of it there.
+template <class Use>
+void words_of_run(BitPlane& bits, const Run& run, Use use) {
+  Word* column = bits.col(static_cast<std::size_t>(run.col));
+  const std::size_t end = static_cast<std::size_t>(run.end);
+  for (std::size_t y = static_cast<std::size_t>(run.top); y < end;) {
+    const std::size_t n = std::min(end - y, 64 - y % 64);
+    use(column[y / 64], (n == 64 ? ~Word{0} : (Word{1} << n) - 1) << (y % 64));
+    y += n;
+  }
+}
+inline void set_run(BitPlane& bits, const Run& run) {
+  words_of_run(bits, run, [](Word& word, Word ones) { word |= ones; });
+}
+inline void clear_run(BitPlane& bits, const Run& run) {
+  words_of_run(bits, run, [](Word& word, Word ones) { word &= ~ones; });
+}
+
 // All runs of set (or clear) pixels, column by column; start[x] .. start[x + 1] are those of column
 // x.
 inline std::vector<Run> runs_of(const BitPlane& bits, bool value, std::vector<std::size_t>& start) {
   std::vector<Run> runs;
   start.assign(1, 0);
   for (std::size_t x = 0; x < bits.cols; ++x) {
-    const Word* column = bits.col(x);
-    for (std::size_t y = next_bit(column, bits.words, bits.rows, 0, value); y < bits.rows;) {
-      const std::size_t end = next_bit(column, bits.words, bits.rows, y, !value);
-      runs.push_back({static_cast<std::int32_t>(x), static_cast<std::int32_t>(y),
-                      static_cast<std::int32_t>(end)});
-      y = next_bit(column, bits.words, bits.rows, end, value);
-    }
+    each_run(bits, x, value, [&](const Run& run) { runs.push_back(run); });
     start.push_back(runs.size());
   }
   return runs;

@@ -18,6 +18,25 @@ struct Plane {
   std::size_t size() const { return rows * cols; }
 };
 
+// A picture seen from one of its pixels, (x, y): coordinates count from there. So what is made of
+// an object is the same to the last bit wherever in the picture it lies.
+template <class T>
+struct Seen {
+  const T* origin;
+  ptrdiff_t stride, left, top, right, bottom;  // right and bottom: behind the last pixels
+  Seen(Plane<const T> p, ptrdiff_t x, ptrdiff_t y)
+      : origin(p.data + x * static_cast<ptrdiff_t>(p.rows) + y),
+        stride(static_cast<ptrdiff_t>(p.rows)),
+        left(-x),
+        top(-y),
+        right(static_cast<ptrdiff_t>(p.cols) - x),
+        bottom(static_cast<ptrdiff_t>(p.rows) - y) {}
+  bool holds(ptrdiff_t x, ptrdiff_t y) const {
+    return x >= left && y >= top && x < right && y < bottom;
+  }
+  T at(ptrdiff_t x, ptrdiff_t y) const { return origin[x * stride + y]; }
+};
+
 // Index of a reflecting frame: ... 2 1 0 | 0 1 2 ... n-1 | n-1 n-2 ..., for any distance outside.
 inline std::size_t reflect(ptrdiff_t i, std::size_t n) {
   const ptrdiff_t period = 2 * static_cast<ptrdiff_t>(n);

@@ -104,25 +104,36 @@ inline void finish_grey(const Tally& t, Measures& m) {
   m.grey_max = t.grey_max;
 }
 
-inline Measures measure_one(const Run* run, const Run* end, Plane<const int> labels,
+// `own`: the runs of an object, which are moved to where its upright box begins: sums of large
+// coordinates would lose digits, and differ from place to place.
+inline Measures measure_one(std::vector<Run>& own, Plane<const int> labels,
                             Plane<const double> grey, double sx, double sy, DigitalHull& hull) {
+  std::int32_t left = own[0].col, top = own[0].top;
+  for (const Run& r : own) top = std::min(top, r.top);
+  for (Run& r : own) r = {r.col - left, r.top - top, r.end - top};
+  const Run *run = own.data(), *end = run + own.size();
+  const Plane<const double> there{grey.col(static_cast<std::size_t>(left)) + top, grey.rows,
+                                  grey.cols - static_cast<std::size_t>(left)};
   Measures m;
-  const Tally t = tally(run, end, grey);
+  const Tally t = tally(run, end, there);
   m.pixels = t.n;
-  m.x = t.x / t.n + 0.5;
-  m.y = t.y / t.n + 0.5;
+  m.x = t.x / t.n + 0.5 + left;
+  m.y = t.y / t.n + 0.5 + top;
   m.area = t.n * sx * sy;
   m.perimeter = crofton(t, sx, sy);
-  m.left = t.left;
-  m.top = t.top;
-  m.extent_x = (t.right - t.left + 1) * sx;
-  m.extent_y = (t.bottom - t.top + 1) * sy;
+  m.left = left;
+  m.top = top;
+  m.extent_x = (t.right + 1) * sx;
+  m.extent_y = (t.bottom + 1) * sy;
   m.holes = static_cast<double>(1 - (t.runs - t.links));  // Euler number of the graph of runs
-  m.on_edge = t.left == 0 || t.top == 0 || static_cast<std::size_t>(t.right) + 1 == labels.cols ||
-              static_cast<std::size_t>(t.bottom) + 1 == labels.rows;
+  m.on_edge = left == 0 || top == 0 ||
+              static_cast<std::size_t>(left + t.right) + 1 == labels.cols ||
+              static_cast<std::size_t>(top + t.bottom) + 1 == labels.rows;
   finish_ellipse(t, sx, sy, m);
   finish_hull(hull.of(run, end, sx, sy), m.perimeter, std::sqrt(sx * sy), mask_tips, m);
   finish_grey(t, m);
+  m.grey_x += left;
+  m.grey_y += top;
   return m;
 }
 
@@ -136,12 +147,13 @@ std::vector<Measures> measure(Plane<const int> labels, Plane<const double> grey,
       objects.label.size(), threads, 1,
       [&](std::size_t first, std::size_t last, auto stop) {
         DigitalHull hull;
+        std::vector<Run> own;
         for (std::size_t i = first; i < last; ++i) {
           if (i % 1024 == 0) stop();
-          const Run *run = objects.items.data() + objects.start[i],
-                    *end = objects.items.data() + objects.start[i + 1];
+          const Run* all = objects.items.data();
+          own.assign(all + objects.start[i], all + objects.start[i + 1]);
           out[static_cast<std::size_t>(objects.label[i]) - 1] =
-              measure_one(run, end, labels, grey, sx, sy, hull);
+              measure_one(own, labels, grey, sx, sy, hull);
         }
       },
       pause);

@@ -112,6 +112,7 @@ struct PixelRings {
   std::vector<int> label;
   std::vector<unsigned char> hole;
   std::vector<std::size_t> start{0};  // ring k has edges start[k] .. start[k + 1] - 1
+  const PixelEdge& first(std::size_t k) const { return edges[start[k]]; }
 };
 
 inline PixelRings pixel_rings(Plane<const int> labels) {
@@ -132,57 +133,55 @@ inline PixelRings pixel_rings(Plane<const int> labels) {
 class Contours {
  public:
   Contours(Plane<const int> labels, Plane<const double> grey, double level, double blur)
-      : grey_(grey), level_(level), blur_(blur), corners_(labels, grey) {}
+      : labels_(labels), grey_(grey), level_(level), blur_(blur) {}
 
-  // Points of ring k in pixels, in one turn; the last joins the first.
-  std::vector<Point> ring(const PixelRings& rings, std::size_t k) {
+  // Points of ring k in pixels, counted from the corner that `from` begins at, in one turn; the
+  // last joins the first.
+  std::vector<Point> ring(const PixelRings& rings, std::size_t k, const PixelEdge& from) {
     // from the corner before an edge: the object's pixel on the right hand, its neighbour on the
     // left
     static const int in_x[4] = {0, 0, -1, -1}, in_y[4] = {-1, 0, 0, -1}, out_x[4] = {-1, 0, 0, -1},
                      out_y[4] = {-1, -1, 0, 0};
+    const Seen<double> grey(grey_, from.x, from.y);
     std::vector<Point> points;
     points.reserve(rings.start[k + 1] - rings.start[k]);
     for (std::size_t i = rings.start[k]; i < rings.start[k + 1]; ++i) {
       const PixelEdge& e = rings.edges[i];
-      const ptrdiff_t ix = e.x + in_x[e.direction], iy = e.y + in_y[e.direction];
-      const ptrdiff_t ox = e.x + out_x[e.direction], oy = e.y + out_y[e.direction];
-      const double share = crossing(ix, iy, ox, oy);
+      const ptrdiff_t x = e.x - from.x, y = e.y - from.y;
+      const ptrdiff_t ix = x + in_x[e.direction], iy = y + in_y[e.direction];
+      const ptrdiff_t ox = x + out_x[e.direction], oy = y + out_y[e.direction];
+      const double share = crossing(grey, ix, iy, ox, oy);
       points.push_back({static_cast<double>(ix) + 0.5 + share * static_cast<double>(ox - ix),
                         static_cast<double>(iy) + 0.5 + share * static_cast<double>(oy - iy)});
     }
     if (points.size() >= 8) {
       smooth_ring(points);
       undo_blur(points);
-      corners_.sharpen(points, rings.label[k]);
+      corners_.sharpen(points, rings.label[k], Seen<int>(labels_, from.x, from.y), grey);
       if (blur_ > 0) undo_wide_blur(points, blur_);
     }
     for (Point& p : points) {  // nothing is known beyond the frame
-      p.x = std::clamp(p.x, 0.0, static_cast<double>(grey_.cols));
-      p.y = std::clamp(p.y, 0.0, static_cast<double>(grey_.rows));
+      p.x = std::clamp(p.x, static_cast<double>(grey.left), static_cast<double>(grey.right));
+      p.y = std::clamp(p.y, static_cast<double>(grey.top), static_cast<double>(grey.bottom));
     }
     return points;
   }
 
  private:
-  bool inside(ptrdiff_t x, ptrdiff_t y) const {
-    return x >= 0 && y >= 0 && x < static_cast<ptrdiff_t>(grey_.cols) &&
-           y < static_cast<ptrdiff_t>(grey_.rows);
-  }
-  double over_level(ptrdiff_t x, ptrdiff_t y) const {
-    return grey_.col(static_cast<std::size_t>(x))[y] - level_;
-  }
-
   // Share of the way from the object's pixel to its neighbour at which the level is crossed.
-  double crossing(ptrdiff_t x, ptrdiff_t y, ptrdiff_t nx, ptrdiff_t ny) const {
-    if (!inside(nx, ny)) return 0.5;
-    const double a = over_level(x, y), b = over_level(nx, ny);
+  double crossing(const Seen<double>& grey, ptrdiff_t x, ptrdiff_t y, ptrdiff_t nx,
+                  ptrdiff_t ny) const {
+    if (!grey.holds(nx, ny)) return 0.5;
+    const double a = grey.at(x, y) - level_, b = grey.at(nx, ny) - level_;
     if (!(a * b <= 0) || a == b) return 0.5;  // a pixel may lie on the level itself
     const double share = a / (a - b);
     const ptrdiff_t bx = 2 * x - nx, by = 2 * y - ny, fx = 2 * nx - x, fy = 2 * ny - y;
-    if (!inside(bx, by) || !inside(fx, fy)) return share;
-    return std::clamp(share + bend(over_level(bx, by), a, b, over_level(fx, fy)), 0.0, 1.0);
+    if (!grey.holds(bx, by) || !grey.holds(fx, fy)) return share;
+    return std::clamp(share + bend(grey.at(bx, by) - level_, a, b, grey.at(fx, fy) - level_), 0.0,
+                      1.0);
   }
 
+  Plane<const int> labels_;
   Plane<const double> grey_;
   double level_, blur_;
   Corners corners_;
@@ -206,7 +205,9 @@ std::vector<Contour> contours(Plane<const int> labels, Plane<const double> grey,
         Contours draw(labels, grey, level, blur);
         for (std::size_t k = first; k < last; ++k) {
           if (k % 256 == 0) stop();
-          out[k] = {rings.label[k], rings.hole[k] != 0, draw.ring(rings, k)};
+          const PixelEdge& from = rings.first(k);
+          out[k] = {rings.label[k], rings.hole[k] != 0, draw.ring(rings, k, from)};
+          for (Point& p : out[k].points) p = {p.x + from.x, p.y + from.y};
         }
       },
       pause);

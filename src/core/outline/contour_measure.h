@@ -73,10 +73,11 @@ std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<con
         for (std::size_t i = first; i < last; ++i) {
           if (i % 256 == 0) stop();
           ContourMeasures& m = out[static_cast<std::size_t>(objects.label[i]) - 1];
+          const PixelEdge& from = rings.first(objects.items[objects.start[i]]);
           std::vector<Point> outer;
           for (std::size_t j = objects.start[i]; j < objects.start[i + 1]; ++j) {
             const std::size_t k = objects.items[j];
-            std::vector<Point> points = draw.ring(rings, k);
+            std::vector<Point> points = draw.ring(rings, k, from);
             for (Point& p : points) p = {p.x * sx, p.y * sy};
             add_ring(points, m);
             if (!rings.hole[k]) outer.insert(outer.end(), points.begin(), points.end());

@@ -69,10 +69,11 @@ inline double share_between(double x, double y, const Side& a, const Side& b) {
 
 class Corners {
  public:
-  Corners(Plane<const int> labels, Plane<const double> grey) : labels_(labels), grey_(grey) {}
-
-  // Puts the corners of one ring of object `label` right.
-  void sharpen(std::vector<Point>& ring, int label) {
+  // Puts the corners of one ring of object `label` right; all is seen from the same pixel.
+  void sharpen(std::vector<Point>& ring, int label, const Seen<int>& labels,
+               const Seen<double>& grey) {
+    labels_ = &labels;
+    grey_ = &grey;
     ring_ = &ring;
     n_ = ring.size();
     label_ = label;
@@ -208,25 +209,29 @@ class Corners {
         side->dy = -side->dy;
       }
     }
-    const double right = static_cast<double>(grey_.cols), bottom = static_cast<double>(grey_.rows);
-    if (a.at.x < near_by || a.at.y < near_by || a.at.x > right - near_by ||
+    const double left = static_cast<double>(grey_->left), top = static_cast<double>(grey_->top),
+                 right = static_cast<double>(grey_->right),
+                 bottom = static_cast<double>(grey_->bottom);
+    if (a.at.x < left + near_by || a.at.y < top + near_by || a.at.x > right - near_by ||
         a.at.y > bottom - near_by)
       return false;
     // sums of shares and greys of the pixels near by and farther off, and the two levels far from
     // the edge
     double share[2] = {0, 0}, grey[2] = {0, 0}, pixels[2] = {0, 0}, level[2] = {0, 0},
            of_level[2] = {0, 0};
-    auto begin = [&](double v) { return static_cast<std::size_t>(std::max(0.0, v - far_off)); };
-    auto end = [&](double v, double size) {
-      return static_cast<std::size_t>(std::min(size, v + far_off + 1));
+    auto begin = [&](double v, double least) {
+      return static_cast<ptrdiff_t>(std::floor(std::max(least, v - far_off)));
     };
-    for (std::size_t x = begin(a.at.x); x < end(a.at.x, right); ++x) {
-      for (std::size_t y = begin(a.at.y); y < end(a.at.y, bottom); ++y) {
+    auto end = [&](double v, double most) {
+      return static_cast<ptrdiff_t>(std::floor(std::min(most, v + far_off + 1)));
+    };
+    for (ptrdiff_t x = begin(a.at.x, left); x < end(a.at.x, right); ++x) {
+      for (ptrdiff_t y = begin(a.at.y, top); y < end(a.at.y, bottom); ++y) {
         const Point middle{static_cast<double>(x) + 0.5, static_cast<double>(y) + 0.5};
         const double off = length_of(middle.x - a.at.x, middle.y - a.at.y);
         if (off > far_off) continue;
-        const double g = grey_.col(x)[y], depth = std::min(a.right(middle), b.right(middle));
-        const int label = labels_.col(x)[y];
+        const double g = grey_->at(x, y), depth = std::min(a.right(middle), b.right(middle));
+        const int label = labels_->at(x, y);
         if (label != 0 && label != label_) return false;
         if (std::fabs(depth) > 0.8) {
           const int within = depth > 0;
@@ -259,8 +264,8 @@ class Corners {
     ring = out;
   }
 
-  Plane<const int> labels_;
-  Plane<const double> grey_;
+  const Seen<int>* labels_ = nullptr;
+  const Seen<double>* grey_ = nullptr;
   const std::vector<Point>* ring_ = nullptr;
   std::size_t n_ = 0;
   int label_ = 0;

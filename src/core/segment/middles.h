@@ -1,6 +1,7 @@
-// Medians of what lies below and above a level, in a part of a picture.
+// Medians of what lies below and above a level, in tiles of a picture, which may come in parts.
 #pragma once
 #include <algorithm>
+#include <cmath>
 #include <cstddef>
 #include <cstdint>
 #include <vector>
@@ -9,30 +10,31 @@
 
 namespace bm {
 
-// Values of a part: counted where all are whole levels of at most 16 bits, else kept one by one.
+// Values counted, to the nearest 65536th of the scale; whole levels of 8 bits in as many counters.
 class Values {
  public:
+  // `steps`: into how many a level is parted where there are values between levels.
+  explicit Values(std::size_t steps) : steps_(static_cast<double>(steps)) {}
+
   void add(double v) {
-    const auto level = static_cast<std::int32_t>(v);
-    if (whole_ && v >= 0 && v < 65536 && v == level) {
-      if (static_cast<std::size_t>(level) >= counts_.size()) counts_.resize(65536);
-      ++counts_[static_cast<std::size_t>(level)];
-    } else {
-      if (whole_) spread();
-      values_.push_back(v);
+    if (counts_.size() == 256) {
+      const auto level = static_cast<std::int32_t>(v);
+      if (v >= 0 && v < 256 && v == level) {
+        ++counts_[static_cast<std::size_t>(level)];
+        ++n_;
+        return;
+      }
+      refine();
     }
+    ++counts_[static_cast<std::size_t>(std::nearbyint(std::clamp(v * steps_, 0.0, 65535.0)))];
     ++n_;
   }
   std::size_t size() const { return n_; }
   // The mean of the two middle values for an even number of them.
-  double median() {
+  double median() const {
     const std::size_t half = n_ / 2;
-    if (!whole_) {
-      std::sort(values_.begin(), values_.end());
-      return n_ % 2 ? values_[half] : 0.5 * (values_[half - 1] + values_[half]);
-    }
     const double upper = at(half);
-    return n_ % 2 ? upper : 0.5 * (at(half - 1) + upper);
+    return (n_ % 2 ? upper : 0.5 * (at(half - 1) + upper)) / (counts_.size() == 256 ? 1 : steps_);
   }
 
  private:
@@ -41,40 +43,75 @@ class Values {
     for (std::size_t seen = counts_[0]; seen <= place; seen += counts_[level]) ++level;
     return static_cast<double>(level);
   }
-  void spread() {
-    whole_ = false;
-    for (std::size_t level = 0; level < counts_.size(); ++level) {
-      values_.insert(values_.end(), counts_[level], static_cast<double>(level));
-    }
+  void refine() {
+    std::vector<std::uint64_t> fine(65536);
+    for (std::size_t level = 0; level < counts_.size(); ++level)
+      fine[level * static_cast<std::size_t>(steps_)] = counts_[level];
+    counts_.swap(fine);
   }
-  bool whole_ = true;
+  double steps_;
   std::size_t n_ = 0;
-  std::vector<std::uint32_t> counts_ = std::vector<std::uint32_t>(256);
-  std::vector<double> values_;
+  std::vector<std::uint64_t> counts_ = std::vector<std::uint64_t>(256);
 };
 
 struct Middles {
   double share, low, high;  // share of the pixels above the level; medians, where there are both
 };
 
-// `outside`: pixels that do not count, or nothing.
-inline Middles middles(Plane<const double> pixels, const int* outside, double level,
-                       std::size_t top, std::size_t bottom, std::size_t left, std::size_t right) {
-  Values low, high;
-  for (std::size_t x = left; x < right; ++x) {
-    const double* column = pixels.col(x);
-    for (std::size_t y = top; y < bottom; ++y) {
-      if (outside && outside[x * pixels.rows + y]) continue;
-      (column[y] > level ? high : low).add(column[y]);
+// Tiles end before the rows and columns given; what lies beyond the last of them does not count.
+class TileMiddles {
+ public:
+  TileMiddles(double level, std::size_t levels, std::vector<int> rows, std::vector<int> cols)
+      : level_(level),
+        rows_(std::move(rows)),
+        cols_(std::move(cols)),
+        low_(rows_.size() * cols_.size(), Values(65536 / levels)),
+        high_(low_) {}
+
+  // `rows` x `cols` pixels from (skip_rows, skip_cols) on, which lie at (top, left) of the picture.
+  // `outside`: pixels that do not count, or nothing.
+  void add(Plane<const double> pixels, const int* outside, std::size_t skip_rows,
+           std::size_t skip_cols, std::size_t rows, std::size_t cols, std::size_t top,
+           std::size_t left) {
+    for (std::size_t x = 0; x < cols; ++x) {
+      const std::size_t across = tile_of(cols_, left + x);
+      if (across == cols_.size()) break;
+      const double* column = pixels.col(skip_cols + x) + skip_rows;
+      const int* out = outside ? outside + (skip_cols + x) * pixels.rows + skip_rows : nullptr;
+      std::size_t down = tile_of(rows_, top);
+      for (std::size_t y = 0; y < rows && down < rows_.size();) {
+        const std::size_t end = std::min(rows, static_cast<std::size_t>(rows_[down]) - top);
+        Values &low = low_[across * rows_.size() + down],
+               &high = high_[across * rows_.size() + down];
+        for (; y < end; ++y)
+          if (!out || !out[y]) (column[y] > level_ ? high : low).add(column[y]);
+        ++down;
+      }
     }
   }
-  const double counted = static_cast<double>(high.size() + low.size());
-  Middles found{counted > 0 ? static_cast<double>(high.size()) / counted : 0, 0, 0};
-  if (low.size() > 0 && high.size() > 0) {
-    found.low = low.median();
-    found.high = high.median();
+
+  // The tiles of the left column first.
+  std::vector<Middles> found() const {
+    std::vector<Middles> all;
+    for (std::size_t k = 0; k < low_.size(); ++k) {
+      const Values &low = low_[k], &high = high_[k];
+      const double counted = static_cast<double>(high.size() + low.size());
+      const bool both = low.size() > 0 && high.size() > 0;
+      all.push_back({counted > 0 ? static_cast<double>(high.size()) / counted : 0,
+                     both ? low.median() : 0, both ? high.median() : 0});
+    }
+    return all;
   }
-  return found;
-}
+
+ private:
+  static std::size_t tile_of(const std::vector<int>& ends, std::size_t at) {
+    std::size_t k = 0;
+    while (k < ends.size() && static_cast<std::size_t>(ends[k]) <= at) ++k;
+    return k;
+  }
+  double level_;
+  std::vector<int> rows_, cols_;
+  std::vector<Values> low_, high_;
+};
 
 }  // namespace bm
