@@ -45,6 +45,14 @@ core_bits_flip <- function(bits) {
     invisible(.Call(`_bemrick_core_bits_flip`, bits))
 }
 
+core_bits_without <- function(bits, other) {
+    invisible(.Call(`_bemrick_core_bits_without`, bits, other))
+}
+
+core_first_pixels <- function(labels, count) {
+    .Call(`_bemrick_core_first_pixels`, labels, count)
+}
+
 core_bits_parts <- function(bits) {
     .Call(`_bemrick_core_bits_parts`, bits)
 }

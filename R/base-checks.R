@@ -118,8 +118,19 @@ check_class <- function(x, class, what, hint, call = rlang::caller_env()) {
   x
 }
 
-check_field <- function(x, call = rlang::caller_env()) {
+is_on_disk <- function(field) inherits(field$pixels, "bm_unread")
+
+# `on_disk`: whether a field will do whose pixels are not in memory.
+check_field <- function(x, call = rlang::caller_env(), on_disk = FALSE) {
   check_class(x, "bm_field", "field", "Make one with {.fn read_field} or {.fn as_field}.", call)
+  if (on_disk || !is_on_disk(x)) return(invisible(x))
+  bm_abort(
+    c(
+      "This picture stays on disk; its pixels are only read part by part, by a method.",
+      i = "Give it to {.fn apply_method}, or read the part to look at with {.fn part_on_disk}."
+    ),
+    "on_disk", call = call
+  )
 }
 
 check_mask <- function(x, call = rlang::caller_env()) {

@@ -21,7 +21,7 @@
 #' calibrate(field, calibration_from_length(240, "100 um"))
 #' @export
 calibrate <- function(field, calibration, magnification = NULL, override = FALSE) {
-  check_field(field)
+  check_field(field, on_disk = TRUE)
   check_flag(override, "override")
 
   taken_at <- if (is.null(magnification)) {

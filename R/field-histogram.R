@@ -20,6 +20,7 @@ grey_histogram <- function(field) {
 
 # Pixels per level, of the sample only.
 level_counts <- function(field) {
+  if (is_on_disk(field)) return(field$facts$counts)
   counts <- core_histogram(field$pixels, top_level(field) + 1, thread_count())
   if (is.null(field$outside)) return(counts)
   counts - core_histogram(matrix(field$pixels[field$outside], 1), top_level(field) + 1)

@@ -8,14 +8,16 @@ format.bm_region <- function(x, ...) {
 
 # Marks pixels as excluded. What filters see there is filled from the sample round it, so that
 # nothing drawn there reaches into the sample.
-set_outside <- function(field, outside) {
+# `far`: the grey far from any sample.
+set_outside <- function(field, outside, far = mean(field$pixels[!outside])) {
   if (!any(outside)) return(field)
+  force(far)
   if (!is.null(field$outside)) outside <- outside | field$outside
   field$outside <- outside
   inside <- matrix(as.numeric(!outside), nrow(outside))
   seen <- core_gaussian(inside, 6, 6)
   near <- core_gaussian(field$pixels * inside, 6, 6) / pmax(seen, 1e-9)
-  fill <- ifelse(seen > 1e-3, near, mean(field$pixels[!outside]))[outside]
+  fill <- ifelse(seen > 1e-3, near, far)[outside]
   field$pixels[outside] <- if (all(field$pixels == round(field$pixels))) round(fill) else fill
 
   field
@@ -23,6 +25,7 @@ set_outside <- function(field, outside) {
 
 # Number of pixels that are sample.
 sample_size <- function(field) {
+  if (is_on_disk(field)) return(field$facts$sample)
   length(field$pixels) - if (is.null(field$outside)) 0 else sum(field$outside)
 }
 

@@ -94,6 +94,12 @@ frame_pixels <- function(pixels) {
   c(pixels[1, ], pixels[nrow(pixels), ], pixels[, 1], pixels[, ncol(pixels)])
 }
 
+# Pixels that are not in memory: they have a size only (`disk-*.R`).
+unread_pixels <- function(rows, cols) structure(list(c(rows, cols)), class = "bm_unread")
+
+#' @export
+dim.bm_unread <- function(x) unclass(x)[[1]]
+
 #' @export
 dim.bm_field <- function(x) dim(x$pixels)
 

@@ -38,7 +38,8 @@ filter_band <- function(field, smaller, larger) {
   )
 }
 register_step(
-  "filter_band", takes = "bm_field", gives = "bm_field", lengths = c("smaller", "larger")
+  "filter_band", takes = "bm_field", gives = "bm_field", lengths = c("smaller", "larger"),
+  reach = function(args, field) gaussian_reach(args$larger, field) / size_in_sigmas
 )
 
 #' Remove stripes
@@ -93,7 +94,8 @@ filter_stripes <- function(field, width, length, direction = "horizontal") {
   )
 }
 register_step(
-  "filter_stripes", takes = "bm_field", gives = "bm_field", lengths = c("width", "length")
+  "filter_stripes", takes = "bm_field", gives = "bm_field", lengths = c("width", "length"),
+  reach = function(args, field) gaussian_reach(args$length, field) / size_in_sigmas
 )
 
 gaussian_xy <- function(pixels, sigma) {

@@ -22,7 +22,10 @@ filter_sharpen <- function(field, sigma = "2 px", amount = 1) {
     field, within_scale(sharp, field), "filter_sharpen", list(sigma = sigma, amount = amount)
   )
 }
-register_step("filter_sharpen", takes = "bm_field", gives = "bm_field", lengths = "sigma")
+register_step(
+  "filter_sharpen", takes = "bm_field", gives = "bm_field", lengths = "sigma",
+  reach = function(args, field) gaussian_reach(args$sigma, field)
+)
 
 #' Gradient
 #'
@@ -56,4 +59,7 @@ filter_gradient <- function(field, sigma = 0, part = "magnitude") {
     list(sigma = sigma, part = part)
   )
 }
-register_step("filter_gradient", takes = "bm_field", gives = "bm_field", lengths = "sigma")
+register_step(
+  "filter_gradient", takes = "bm_field", gives = "bm_field", lengths = "sigma",
+  reach = function(args, field) gaussian_reach(args$sigma, field) + 1
+)

@@ -37,65 +37,99 @@ filter_flatten <- function(
   dark = NULL
 ) {
   check_field(field)
-  check_choice(how, "how", c("surface", "smooth", "open"))
-  check_choice(phase, "phase", c("bright", "dark"))
-  check_choice(correct, "correct", c("subtract", "divide"))
-  if (!is.null(flat)) return(divided_by_flat(field, flat, dark, scale))
-  if (!is.null(dark)) {
-    bm_abort("{.arg dark} is the dark frame of a flat-field picture: give {.arg flat}.", "argument")
-  }
-  if (how != "surface" && is.null(scale)) {
-    bm_abort(
-      c(
-        "{.arg scale} is needed to flatten by {.val {how}}.",
-        i = "Take a length well above the largest object."
-      ),
-      "argument"
-    )
-  }
-  if (how == "surface" && !is.null(scale)) {
-    bm_abort(
-      c(
-        "{.arg scale} has no meaning for {.val surface}.",
-        i = "Leave it out, or use {.code how = \"smooth\"}."
-      ),
-      "argument"
-    )
-  }
-
-  ground <- switch(how,
-    surface = background_surface(field),
-    smooth = smoothed(field, scale, "scale"),
-    open = {
-      r <- length_in_pixels(scale, field$calibration, "scale")
-      grey_morph(
-        field$pixels, if (phase == "bright") "open" else "close", "disk", r[["x"]], r[["y"]]
-      )
-    }
+  args <- list(
+    how = how, scale = scale, phase = phase, correct = correct, flat = flat, dark = dark
   )
-  level <- mean(ground)
-  if (correct == "divide" && min(ground) <= 0) {
-    bm_abort(
-      c("The background comes to zero somewhere, so nothing can be divided by it.",
-        i = "Use {.code correct = \"subtract\"}."),
-      "argument"
-    )
-  }
-  levelled <- if (correct == "subtract") {
-    field$pixels - ground + level
-  } else {
-    field$pixels / ground * level
-  }
-  args <- list(how = how, scale = scale, phase = if (how == "open") phase, correct = correct)
+  check_flatten(args)
+  if (!is.null(flat)) return(divided_by_flat(field, flat, dark, scale))
 
+  ground <- ground_by(field, args)
+  if (correct == "divide") check_ground(min(ground))
   filtered(
-    field, within_scale(levelled, field), "filter_flatten", args, list(change = diff(range(ground)))
+    field, flattened(field, ground, mean(ground), args)$pixels, "filter_flatten",
+    flatten_args(args), list(change = diff(range(ground)))
   )
 }
 register_step(
   "filter_flatten", takes = "bm_field", gives = "bm_field", lengths = "scale",
   pictures = c("flat", "dark")
 )
+
+check_flatten <- function(args, call = rlang::caller_env()) {
+  check_choice(args$how, "how", c("surface", "smooth", "open"), call)
+  check_choice(args$phase, "phase", c("bright", "dark"), call)
+  check_choice(args$correct, "correct", c("subtract", "divide"), call)
+  if (!is.null(args$flat)) return(invisible())
+  if (!is.null(args$dark)) {
+    bm_abort(
+      "{.arg dark} is the dark frame of a flat-field picture: give {.arg flat}.", "argument",
+      call = call
+    )
+  }
+  if (args$how != "surface" && is.null(args$scale)) {
+    bm_abort(
+      c(
+        "{.arg scale} is needed to flatten by {.val {args$how}}.",
+        i = "Take a length well above the largest object."
+      ),
+      "argument", call = call
+    )
+  }
+  if (args$how == "surface" && !is.null(args$scale)) {
+    bm_abort(
+      c(
+        "{.arg scale} has no meaning for {.val surface}.",
+        i = "Leave it out, or use {.code how = \"smooth\"}."
+      ),
+      "argument", call = call
+    )
+  }
+}
+
+flatten_args <- function(args) {
+  list(
+    how = args$how, scale = args$scale, phase = if (args$how == "open") args$phase,
+    correct = args$correct
+  )
+}
+
+ground_by <- function(field, args) {
+  switch(args$how,
+    surface = background_surface(field),
+    smooth = smoothed(field, args$scale, "scale"),
+    open = {
+      r <- length_in_pixels(args$scale, field$calibration, "scale")
+      how <- if (args$phase == "bright") "open" else "close"
+      grey_morph(field$pixels, how, "disk", r[["x"]], r[["y"]])
+    }
+  )
+}
+
+# How far round a pixel its ground is made of.
+flatten_reach <- function(args, field) {
+  if (args$how == "smooth") return(gaussian_reach(args$scale, field))
+  2 * length_in_pixels(args$scale, field$calibration, "scale") + 2
+}
+
+check_ground <- function(lowest, call = rlang::caller_env()) {
+  if (lowest > 0) return(invisible())
+  bm_abort(
+    c("The background comes to zero somewhere, so nothing can be divided by it.",
+      i = "Use {.code correct = \"subtract\"}."),
+    "argument", call = call
+  )
+}
+
+# `level`: mean of the ground over the whole picture.
+flattened <- function(field, ground, level, args) {
+  levelled <- if (args$correct == "subtract") {
+    field$pixels - ground + level
+  } else {
+    field$pixels / ground * level
+  }
+  field$pixels <- within_scale(levelled, field)
+  field
+}
 
 divided_by_flat <- function(field, flat, dark, scale, call = rlang::caller_env()) {
   if (!is.null(scale)) {
@@ -181,18 +215,23 @@ read_kept <- function(file) {
 # Second-degree surface through the larger phase, fitted to at most 40,000 pixels; what lies more
 # than 2.5 standard deviations off is left out and the fit done again.
 background_surface <- function(field) {
-  rows <- nrow(field$pixels)
-  cols <- ncol(field$pixels)
-  step <- max(1, floor(sqrt(rows * cols / 40000)))
-  at <- expand.grid(y = seq(1, rows, by = step), x = seq(1, cols, by = step))
+  size <- dim(field$pixels)
+  step <- surface_step(size)
+  at <- expand.grid(y = seq(1, size[1], by = step), x = seq(1, size[2], by = step))
   if (!is.null(field$outside)) at <- at[!field$outside[cbind(at$y, at$x)], ]
-  grey <- field$pixels[cbind(at$y, at$x)]
-  terms <- function(x, y) {
-    u <- 2 * (x - 0.5) / cols - 1
-    v <- 2 * (y - 0.5) / rows - 1
-    cbind(1, u, v, u^2, u * v, v^2)
-  }
-  design <- terms(at$x, at$y)
+  fit <- fitted_surface(at$y, at$x, field$pixels[cbind(at$y, at$x)], size)
+  surface_at(fit, seq_len(size[1]), seq_len(size[2]), size)
+}
+
+surface_step <- function(size) max(1, floor(sqrt(prod(size) / 40000)))
+
+# Places of pixels on a scale from -1 to 1.
+across_picture <- function(k, n) 2 * (k - 0.5) / n - 1
+
+fitted_surface <- function(y, x, grey, size) {
+  u <- across_picture(x, size[2])
+  v <- across_picture(y, size[1])
+  design <- cbind(1, u, v, u^2, u * v, v^2)
   kept <- abs(grey - stats::median(grey)) <= 2.5 * max(stats::mad(grey), 1e-9)
   for (turn in 1:12) {
     fit <- stats::.lm.fit(design[kept, , drop = FALSE], grey[kept])$coefficients
@@ -201,11 +240,14 @@ background_surface <- function(field) {
     if (identical(again, kept) || sum(again) < 20) break
     kept <- again
   }
-  # a polynomial of degree two in both: a sum of outer products, without a design matrix of the
-  # whole picture
-  u <- 2 * (seq_len(cols) - 0.5) / cols - 1
-  v <- 2 * (seq_len(rows) - 0.5) / rows - 1
+  fit
+}
 
+# A polynomial of degree two in both: a sum of outer products, without a design matrix of the whole
+# picture.
+surface_at <- function(fit, rows, cols, size) {
+  u <- across_picture(cols, size[2])
+  v <- across_picture(rows, size[1])
   cbind(1, v, v^2) %*%
     rbind(fit[1] + fit[2] * u + fit[4] * u^2, fit[3] + fit[5] * u, fit[6] + 0 * u)
 }

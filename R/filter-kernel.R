@@ -133,7 +133,10 @@ filter_kernel <- function(field, kernel, normalise = FALSE) {
     list(separable = length(parts) == 2)
   )
 }
-register_step("filter_kernel", takes = "bm_field", gives = "bm_field")
+register_step(
+  "filter_kernel", takes = "bm_field", gives = "bm_field",
+  reach = function(args, field) c(x = 150, y = 150)  # the largest there may be
+)
 
 # A list of rows, as a method file gives it, as a matrix; rows of unlike length stay what they are
 # and are refused.

@@ -26,28 +26,40 @@ NULL
 filter_erode <- function(field, radius, shape = "disk", angle = 0) {
   grey_step(field, "erode", radius, shape, angle)
 }
-register_step("filter_erode", takes = "bm_field", gives = "bm_field", lengths = "radius")
+register_step(
+  "filter_erode", takes = "bm_field", gives = "bm_field", lengths = "radius",
+  reach = function(args, field) element_reach(args, field)
+)
 
 #' @rdname grey-morphology
 #' @export
 filter_dilate <- function(field, radius, shape = "disk", angle = 0) {
   grey_step(field, "dilate", radius, shape, angle)
 }
-register_step("filter_dilate", takes = "bm_field", gives = "bm_field", lengths = "radius")
+register_step(
+  "filter_dilate", takes = "bm_field", gives = "bm_field", lengths = "radius",
+  reach = function(args, field) element_reach(args, field)
+)
 
 #' @rdname grey-morphology
 #' @export
 filter_open <- function(field, radius, shape = "disk", angle = 0) {
   grey_step(field, "open", radius, shape, angle)
 }
-register_step("filter_open", takes = "bm_field", gives = "bm_field", lengths = "radius")
+register_step(
+  "filter_open", takes = "bm_field", gives = "bm_field", lengths = "radius",
+  reach = function(args, field) twice_element_reach(args, field)
+)
 
 #' @rdname grey-morphology
 #' @export
 filter_close <- function(field, radius, shape = "disk", angle = 0) {
   grey_step(field, "close", radius, shape, angle)
 }
-register_step("filter_close", takes = "bm_field", gives = "bm_field", lengths = "radius")
+register_step(
+  "filter_close", takes = "bm_field", gives = "bm_field", lengths = "radius",
+  reach = function(args, field) twice_element_reach(args, field)
+)
 
 #' @rdname grey-morphology
 #' @export
@@ -63,7 +75,10 @@ filter_tophat <- function(field, radius, shape = "disk", angle = 0, phase = "bri
     field, pixels, "filter_tophat", c(element_args(radius, shape, angle), list(phase = phase))
   )
 }
-register_step("filter_tophat", takes = "bm_field", gives = "bm_field", lengths = "radius")
+register_step(
+  "filter_tophat", takes = "bm_field", gives = "bm_field", lengths = "radius",
+  reach = function(args, field) twice_element_reach(args, field)
+)
 
 grey_step <- function(field, how, radius, shape, angle, call = rlang::caller_env()) {
   check_field(field, call)
@@ -75,6 +90,12 @@ grey_step <- function(field, how, radius, shape, angle, call = rlang::caller_env
 element_args <- function(radius, shape, angle) {
   list(radius = radius, shape = if (shape != "disk") shape, angle = if (shape == "line") angle)
 }
+
+# How far an element reaches, and two of them one after the other.
+element_reach <- function(args, field) {
+  abs(element_size(args$radius, args$shape, args$angle, field)) + 1
+}
+twice_element_reach <- function(args, field) 2 * element_reach(args, field)
 
 # Half axes of an element in pixels, or the end of a line.
 element_size <- function(radius, shape, angle, field, call = rlang::caller_env()) {

@@ -46,7 +46,10 @@ filter_nonlocal <- function(field, radius = 5, noise = NULL) {
     field, pixels, "filter_nonlocal", list(radius = radius, noise = noise), list(noise = used)
   )
 }
-register_step("filter_nonlocal", takes = "bm_field", gives = "bm_field", lengths = "radius")
+register_step(
+  "filter_nonlocal", takes = "bm_field", gives = "bm_field", lengths = "radius",
+  reach = function(args, field) window_radius(args$radius, field, 50) + 8
+)
 
 noise_to_remove <- function(field) {
   if (min(dim(field$pixels)) < 8) {

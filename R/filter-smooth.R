@@ -24,7 +24,10 @@ filter_median <- function(field, radius) {
     list(radius = radius), list(window = 2 * unname(r) + 1)
   )
 }
-register_step("filter_median", takes = "bm_field", gives = "bm_field", lengths = "radius")
+register_step(
+  "filter_median", takes = "bm_field", gives = "bm_field", lengths = "radius",
+  reach = function(args, field) window_radius(args$radius, field, 500)
+)
 
 # Radius of a window in whole pixels along x and y: always an odd number of pixels wide.
 window_radius <- function(radius, field, most, call = rlang::caller_env()) {
@@ -69,7 +72,10 @@ filter_box <- function(field, radius) {
     list(radius = radius), list(window = 2 * unname(r) + 1)
   )
 }
-register_step("filter_box", takes = "bm_field", gives = "bm_field", lengths = "radius")
+register_step(
+  "filter_box", takes = "bm_field", gives = "bm_field", lengths = "radius",
+  reach = function(args, field) window_radius(args$radius, field, 5000)
+)
 
 #' Gaussian filter
 #'
@@ -88,7 +94,17 @@ filter_gaussian <- function(field, sigma) {
   check_field(field)
   filtered(field, smoothed(field, sigma, "sigma"), "filter_gaussian", list(sigma = sigma))
 }
-register_step("filter_gaussian", takes = "bm_field", gives = "bm_field", lengths = "sigma")
+register_step(
+  "filter_gaussian", takes = "bm_field", gives = "bm_field", lengths = "sigma",
+  reach = function(args, field) gaussian_reach(args$sigma, field)
+)
+
+# A narrow one ends at four deviations; a wide one, which is made recursively, fades, and is less
+# than the last digit at sixteen.
+gaussian_reach <- function(sigma, field) {
+  deviation <- length_in_pixels(sigma, field$calibration, "sigma")
+  if (max(deviation) > 6) 16 * deviation else 4 * deviation + 1
+}
 
 # The field's pixels under a Gaussian.
 smoothed <- function(field, sigma, name, call = rlang::caller_env()) {

@@ -21,7 +21,9 @@ mask_flip <- function(mask) {
   mask$phase <- switch(mask$phase, bright = "dark", dark = "bright", mask$phase)
   changed_mask(mask, !mask$pixels, "mask_flip")
 }
-register_step("mask_flip", takes = "bm_mask", gives = "bm_mask")
+register_step(
+  "mask_flip", takes = "bm_mask", gives = "bm_mask", reach = function(args, field) c(x = 0, y = 0)
+)
 
 #' @rdname mask-forms
 #' @export
@@ -31,7 +33,10 @@ mask_boundary <- function(mask) {
     mask, mask$pixels & !core_morph(mask$pixels, "erode", "diamond", 1, 1)$mask, "mask_boundary"
   )
 }
-register_step("mask_boundary", takes = "bm_mask", gives = "bm_mask")
+register_step(
+  "mask_boundary", takes = "bm_mask", gives = "bm_mask",
+  reach = function(args, field) c(x = 1, y = 1)
+)
 
 #' @rdname mask-forms
 #' @export

@@ -26,28 +26,40 @@ NULL
 mask_erode <- function(mask, radius, shape = "disk", angle = 0) {
   morphed(mask, "erode", radius, shape, angle)
 }
-register_step("mask_erode", takes = "bm_mask", gives = "bm_mask", lengths = "radius")
+register_step(
+  "mask_erode", takes = "bm_mask", gives = "bm_mask", lengths = "radius",
+  reach = function(args, field) element_reach(args, field)
+)
 
 #' @rdname mask-morphology
 #' @export
 mask_dilate <- function(mask, radius, shape = "disk", angle = 0) {
   morphed(mask, "dilate", radius, shape, angle)
 }
-register_step("mask_dilate", takes = "bm_mask", gives = "bm_mask", lengths = "radius")
+register_step(
+  "mask_dilate", takes = "bm_mask", gives = "bm_mask", lengths = "radius",
+  reach = function(args, field) element_reach(args, field)
+)
 
 #' @rdname mask-morphology
 #' @export
 mask_open <- function(mask, radius, shape = "disk", angle = 0) {
   morphed(mask, "open", radius, shape, angle)
 }
-register_step("mask_open", takes = "bm_mask", gives = "bm_mask", lengths = "radius")
+register_step(
+  "mask_open", takes = "bm_mask", gives = "bm_mask", lengths = "radius",
+  reach = function(args, field) twice_element_reach(args, field)
+)
 
 #' @rdname mask-morphology
 #' @export
 mask_close <- function(mask, radius, shape = "disk", angle = 0) {
   morphed(mask, "close", radius, shape, angle)
 }
-register_step("mask_close", takes = "bm_mask", gives = "bm_mask", lengths = "radius")
+register_step(
+  "mask_close", takes = "bm_mask", gives = "bm_mask", lengths = "radius",
+  reach = function(args, field) twice_element_reach(args, field)
+)
 
 morphed <- function(mask, how, radius, shape, angle, call = rlang::caller_env()) {
   check_mask(mask, call)

@@ -34,7 +34,11 @@ made_mask <- function(pixels, field, phase, low, high, step, args, decided = lis
 }
 
 warn_of_phase <- function(pixels, field, phase) {
-  covered <- core_count(pixels) / sample_size(field)
+  warn_of_cover(core_count(pixels) / sample_size(field), mean(frame_pixels(pixels)), phase)
+}
+
+# `covered`: share of the sample, `frame`: of the picture's frame.
+warn_of_cover <- function(covered, frame, phase) {
   if (covered == 0) {
     bm_warn(
       c(
@@ -45,7 +49,7 @@ warn_of_phase <- function(pixels, field, phase) {
       ),
       "empty"
     )
-  } else if (covered > 0.5 && mean(frame_pixels(pixels)) > 0.9) {
+  } else if (covered > 0.5 && frame > 0.9) {
     other <- if (phase == "bright") "dark" else "bright"
     bm_warn(
       c(
@@ -57,6 +61,9 @@ warn_of_phase <- function(pixels, field, phase) {
     )
   }
 }
+
+# Share of the picture's frame that a mask covers.
+share_of_frame <- function(mask) mask$frame %||% mean(frame_pixels(mask$pixels))
 
 # Levels that bound the objects, for figures and tables.
 mask_levels <- function(mask) Filter(is.finite, c(mask$low, mask$high))

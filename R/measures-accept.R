@@ -99,6 +99,8 @@ beyond_limit <- function(reason, value, limit, name, unit, power, call = rlang::
 # fields side by side every object is then counted once.
 on_forbidden_side <- function(measures) {
   objects <- attr(measures, "objects")
+  # of a picture on disk they were found while its labels were at hand
+  if (!is.null(objects$sides)) return(measures$id %in% objects$sides)
   sides <- c(objects$labels[, 1], objects$labels[nrow(objects$labels), ])
   measures$id %in% sides |
     touches_outside(objects$labels, objects$count, objects$mask$field)[measures$id]

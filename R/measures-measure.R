@@ -71,7 +71,7 @@ measure_objects <- function(
   m <- core_measure(
     objects$labels, field$picture, objects$count, size[["x"]], size[["y"]], thread_count()
   )
-  undone <- if (blur == "corrected") blur_of(objects)
+  undone <- if (blur == "corrected") objects$blur %||% blur_of(objects)
   if (outline == "subpixel") {
     fine <- core_measure_contours(
       objects$labels, field$pixels, outline_level(objects$mask), wide_blur(undone %||% 0),
@@ -169,7 +169,7 @@ hole_areas <- function(objects, holes, size) {
 # one. Masks that cover the frame as well were warned of when they were made.
 warn_of_giant <- function(pixels, objects) {
   share <- max(0, pixels) / sample_size(objects$mask$field)
-  if (share <= 0.5 || mean(frame_pixels(objects$mask$pixels)) > 0.9) return(invisible())
+  if (share <= 0.5 || share_of_frame(objects$mask) > 0.9) return(invisible())
   bm_warn(
     c(
       "Object {which.max(pixels)} covers {round(100 * share)} % of the picture.",

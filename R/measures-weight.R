@@ -7,7 +7,9 @@ edge_weight <- function(measures) {
   unit <- measures_unit(measures)
   width <- measures[[measure_column("box_width", unit)]]
   height <- measures[[measure_column("box_height", unit)]]
-  inside <- if (is.null(field$outside)) {
+  inside <- if (!is.null(field$facts$deeper)) {
+    field$facts$deeper((width + height) / 4)
+  } else if (is.null(field$outside)) {
     frame <- rev(dim(field$pixels)) * size
     (1 - width / frame[[1]]) * (1 - height / frame[[2]])
   } else {
@@ -19,10 +21,17 @@ edge_weight <- function(measures) {
 
 # Share of the sample that lies at least so far from its edge.
 share_deeper <- function(outside, size, depths) {
-  # distances know nothing beyond the picture
-  walled <- matrix(FALSE, nrow(outside) + 2, ncol(outside) + 2)
-  walled[seq_len(nrow(outside)) + 1, seq_len(ncol(outside)) + 1] <- !outside
-  depth <- sort(core_distance(walled, size[["x"]], size[["y"]], thread_count())[walled]) -
-    sqrt(prod(size)) / 2
+  depth <- sort(depth_in_sample(outside, size)[!outside])
   1 - findInterval(depths, depth, left.open = TRUE) / length(depth)
+}
+
+# How far each pixel lies from what is excluded, and from the frame.
+depth_in_sample <- function(outside, size) {
+  # distances know nothing beyond the picture
+  rows <- seq_len(nrow(outside)) + 1
+  cols <- seq_len(ncol(outside)) + 1
+  walled <- matrix(FALSE, nrow(outside) + 2, ncol(outside) + 2)
+  walled[rows, cols] <- !outside
+  far <- core_distance(walled, size[["x"]], size[["y"]], thread_count())[rows, cols, drop = FALSE]
+  far - sqrt(prod(size)) / 2
 }

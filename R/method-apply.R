@@ -15,7 +15,7 @@
 #' apply_method(field, system.file("extdata", "beads.method.yml", package = "bemrick"))
 #' @export
 apply_method <- function(field, method) {
-  check_field(field)
+  check_field(field, on_disk = TRUE)
   if (rlang::is_string(method)) method <- read_method(method)
   check_class(method, "bm_method", "method", "Read one with {.fn read_method}.")
 
@@ -33,6 +33,7 @@ run_branch <- function(trunk, method, name) {
 # `before`: number of steps done already, for messages. What follows a step that does the rest
 # itself is handed to it.
 run_steps <- function(x, steps, before = 0, of = " of the method") {
+  if (stays_on_disk(x)) return(run_steps_on_disk(x, steps, before, of))
   for (k in seq_along(steps)) {
     step <- steps[[k]]
     rest <- registered$steps[[step$step]]$rest

@@ -15,7 +15,11 @@
 #' @export
 area_fraction <- function(x) {
   mask <- mask_of_any(x)
-  core_count(mask$pixels) / sample_size(mask$field)
+  pixels_of_phase(mask) / sample_size(mask$field)
+}
+
+pixels_of_phase <- function(mask) {
+  if (is_on_disk(mask$field)) mask$covered else core_count(mask$pixels)
 }
 
 #' Mean over fields

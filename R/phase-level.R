@@ -10,6 +10,8 @@ phase_means <- function(field, level) {
 # how far from where the edges are steepest, and what saturation hides. Where phases are flat the
 # first two are one; bright rims, thin and saturated objects have their edges elsewhere.
 level_error <- function(field, level, counts = level_counts(field)) {
+  # of a picture on disk it was found while its pixels were at hand
+  if (is_on_disk(field)) return(field$facts$level_error)
   max(
     halfway_error(field, level), steepest_error(field, level, counts),
     saturation_error(field, level)
@@ -41,10 +43,14 @@ halfway_of_tiles <- function(tiles, level, means) {
   sqrt(mean(off)^2 + stats::var(off) / length(off))
 }
 
-# 0 where no edge is.
 steepest_error <- function(field, level, counts = level_counts(field)) {
+  steepest_of_edges(edge_sums(field), level, counts)
+}
+
+# 0 where no edge is.
+steepest_of_edges <- function(edges, level, counts) {
   ends <- side_medians(counts, level)
-  steepest <- if (!anyNA(ends)) kohler_level(edge_sums(field), ends)
+  steepest <- if (!anyNA(ends)) kohler_level(edges, ends)
   if (is.null(steepest)) 0 else abs(level - steepest - 0.5)
 }
 
@@ -53,13 +59,19 @@ steepest_error <- function(field, level, counts = level_counts(field)) {
 # show; the truth lies about as far again.
 saturation_error <- function(field, level) {
   field$pixels <- field$picture
-  counts <- level_counts(field)
+  saturation_of_edges(level_counts(field), level, function() {
+    field$pixels <- core_median(field$picture, 1L, 1L)
+    edge_sums(field)
+  })
+}
+
+# `edges()`: of the picture's median, asked for where it is cut off.
+saturation_of_edges <- function(counts, level, edges) {
   ends <- side_medians(counts, level)
   used <- which(counts > 0)
   cut_off <- c(is_cut_off(counts, used[1], 1), is_cut_off(counts, used[length(used)], -1))
   if (anyNA(ends) || !any(cut_off)) return(0)
-  field$pixels <- core_median(field$picture, 1L, 1L)
-  steepest <- kohler_level(edge_sums(field), ends)
+  steepest <- kohler_level(edges(), ends)
   beyond <- if (is.null(steepest)) 0 else steepest + 0.5 - mean(ends)
   if (beyond > 0) beyond * cut_off[2] else -beyond * cut_off[1]
 }

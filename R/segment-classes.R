@@ -19,16 +19,32 @@ segment_classes <- function(field, classes = 3, keep = classes) {
   check_field(field)
   classes <- check_number(classes, "classes", 2, 8, whole = TRUE)
 
-  keep <- sort(unique(check_numbers(if (rlang::is_bare_list(keep)) unlist(keep) else keep, "keep")))
+  keep <- classes_kept(keep, classes)
+  found <- class_levels(level_counts(field), classes, keep)
+  masked(
+    field, found$low, found$high, found$phase, "segment_classes",
+    list(classes = classes, keep = keep), found$decided
+  )
+}
+register_step("segment_classes", takes = "bm_field", gives = "bm_mask")
+
+classes_kept <- function(keep, classes, call = rlang::caller_env()) {
+  keep <- if (rlang::is_bare_list(keep)) unlist(keep) else keep
+  keep <- sort(unique(check_numbers(keep, "keep", call = call)))
   if (!all(keep %in% seq_len(classes)) || any(diff(keep) != 1)) {
     bm_abort(
-      "{.arg keep} must be numbers of neighbouring classes between 1 and {classes}.", "argument"
+      "{.arg keep} must be numbers of neighbouring classes between 1 and {classes}.", "argument",
+      call = call
     )
   }
-  counts <- level_counts(field)
+  keep
+}
+
+# list(low, high, phase, decided) from the histogram.
+class_levels <- function(counts, classes, keep, call = rlang::caller_env()) {
   cuts <- core_class_cuts(counts, classes)
   if (length(cuts) == 0) {
-    bm_abort("This picture has fewer grey levels than {classes} classes.", "flat")
+    bm_abort("This picture has fewer grey levels than {classes} classes.", "flat", call = call)
   }
   cuts <- cuts + 0.5
   share <- diff(c(0, cumsum(counts)[cuts + 0.5], sum(counts))) / sum(counts)
@@ -37,7 +53,7 @@ segment_classes <- function(field, classes = 3, keep = classes) {
   high <- ends[keep[length(keep)] + 1]
   phase <- if (high == Inf) "bright" else if (low == -Inf) "dark" else "between"
 
-  masked(field, low, high, phase, "segment_classes", list(classes = classes, keep = keep),
-    list(level = cuts, share = signif(share, 4)))
+  list(
+    low = low, high = high, phase = phase, decided = list(level = cuts, share = signif(share, 4))
+  )
 }
-register_step("segment_classes", takes = "bm_field", gives = "bm_mask")

@@ -50,7 +50,7 @@ compare_rules <- function(field, phase = "auto") {
   if (all(is.na(level))) {
     bm_abort("This picture has one grey level only, so no rule can separate it.", "flat")
   }
-  if (phase == "auto") phase <- phase_of_objects(field, level[1])
+  if (phase == "auto") phase <- phase_of_objects(frame_pixels(field$pixels), level[1])
   masks <- lapply(level, function(l) {
     within_sample(
       if (phase == "bright") {

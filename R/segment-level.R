@@ -26,7 +26,10 @@ segment_level <- function(field, low = NULL, high = NULL) {
   phase <- if (is.null(high)) "bright" else if (is.null(low)) "dark" else "between"
   masked(field, from, to, phase, "segment_level", list(low = low, high = high))
 }
-register_step("segment_level", takes = "bm_field", gives = "bm_mask")
+register_step(
+  "segment_level", takes = "bm_field", gives = "bm_mask",
+  reach = function(args, field) c(x = 0, y = 0)
+)
 
 #' Segment by a published rule
 #'
@@ -70,29 +73,38 @@ segment_auto <- function(field, rule = "otsu", phase = "bright", share = NULL) {
   check_choice(phase, "phase", c("bright", "dark", "auto"))
 
   wanted <- share_for_rule(rule, share, phase)
-  level <- level_by_rule(level_counts(field), rule, wanted, phase, edge_sums(field))
+  found <- auto_level(
+    level_counts(field), edge_sums(field), frame_pixels(field$pixels), rule, wanted, phase
+  )
+  masked(
+    field, found$low, found$high, found$phase, "segment_auto",
+    list(rule = rule, phase = phase, share = share), found$decided
+  )
+}
+register_step("segment_auto", takes = "bm_field", gives = "bm_mask")
+
+# list(low, high, phase, decided), from the histogram, its edges and the greys along the frame.
+auto_level <- function(counts, edges, frame, rule, share, phase, call = rlang::caller_env()) {
+  level <- level_by_rule(counts, rule, share, phase, edges)
   if (is.na(level)) {
     bm_abort(
       c(
-        "This picture has one grey level only ({format(field$pixels[1])}), so nothing can be told
+        "This picture has one grey level only ({which.max(counts) - 1}), so nothing can be told
          from anything.",
         i = "Look at it: is it blank, overexposed, or was a filter far too strong?"
       ),
-      "flat"
+      "flat", call = call
     )
   }
   # between the highest level of the dark class and the lowest of the bright one
   level <- level + 0.5
-  taken <- if (phase == "auto") phase_of_objects(field, level) else phase
+  taken <- if (phase == "auto") phase_of_objects(frame, level) else phase
   limits <- if (taken == "bright") c(level, Inf) else c(-Inf, level)
-
-  masked(
-    field, limits[1], limits[2], taken, "segment_auto",
-    list(rule = rule, phase = phase, share = share),
-    c(list(level = level), if (phase == "auto") list(phase = taken))
+  list(
+    low = limits[1], high = limits[2], phase = taken,
+    decided = c(list(level = level), if (phase == "auto") list(phase = taken))
   )
 }
-register_step("segment_auto", takes = "bm_field", gives = "bm_mask")
 
 share_for_rule <- function(rule, share, phase, call = rlang::caller_env()) {
   if (rule != "percentile") {
@@ -114,8 +126,8 @@ share_for_rule <- function(rule, share, phase, call = rlang::caller_env()) {
   wanted
 }
 
-phase_of_objects <- function(field, level) {
-  bright <- mean(frame_pixels(field$pixels) > level)
+phase_of_objects <- function(frame, level) {
+  bright <- mean(frame > level)
   phase <- if (bright <= 0.5) "bright" else "dark"
   if (bright > 0.35 && bright < 0.65) {
     bm_warn(

@@ -36,7 +36,7 @@ segment_local <- function(field, radius, rule = "mean", phase = "bright", offset
   pixels <- if (turned) top_level(field) - field$pixels else field$pixels
   pixels <- core_local(
     pixels, r[["x"]], r[["y"]],
-    mean(pixels[seq(1, length(pixels), length.out = min(length(pixels), 1000))]),
+    floor(top_level(field) / 2),
     switch(rule, mean = 0, niblack = toward * k, sauvola = k),
     if (rule == "mean") toward * offset else 0,
     if (rule == "sauvola") (top_level(field) + 1) / 2 else 0, phase == "bright" && !turned,
@@ -49,7 +49,10 @@ segment_local <- function(field, radius, rule = "mean", phase = "bright", offset
 
   made_mask(pixels, field, phase, NA, NA, "segment_local", args)
 }
-register_step("segment_local", takes = "bm_field", gives = "bm_mask", lengths = "radius")
+register_step(
+  "segment_local", takes = "bm_field", gives = "bm_mask", lengths = "radius",
+  reach = function(args, field) window_radius(args$radius, field, 2000)
+)
 
 #' Segment between two levels
 #'

@@ -152,6 +152,29 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// core_bits_without
+void core_bits_without(SEXP bits, SEXP other);
+RcppExport SEXP _bemrick_core_bits_without(SEXP bitsSEXP, SEXP otherSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type bits(bitsSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type other(otherSEXP);
+    core_bits_without(bits, other);
+    return R_NilValue;
+END_RCPP
+}
+// core_first_pixels
+Rcpp::List core_first_pixels(const Rcpp::IntegerMatrix& labels, int count);
+RcppExport SEXP _bemrick_core_first_pixels(SEXP labelsSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_first_pixels(labels, count));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_bits_parts
 Rcpp::List core_bits_parts(SEXP bits);
 RcppExport SEXP _bemrick_core_bits_parts(SEXP bitsSEXP) {
@@ -1128,6 +1151,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_bits_drop", (DL_FUNC) &_bemrick_core_bits_drop, 2},
     {"_bemrick_core_bits_keep_marked", (DL_FUNC) &_bemrick_core_bits_keep_marked, 2},
     {"_bemrick_core_bits_flip", (DL_FUNC) &_bemrick_core_bits_flip, 1},
+    {"_bemrick_core_bits_without", (DL_FUNC) &_bemrick_core_bits_without, 2},
+    {"_bemrick_core_first_pixels", (DL_FUNC) &_bemrick_core_first_pixels, 2},
     {"_bemrick_core_bits_parts", (DL_FUNC) &_bemrick_core_bits_parts, 1},
     {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 3},
     {"_bemrick_core_flush", (DL_FUNC) &_bemrick_core_flush, 1},

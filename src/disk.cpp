@@ -67,6 +67,35 @@ double core_bits_keep_marked(SEXP bits, SEXP marks) {
 // [[Rcpp::export]]
 void core_bits_flip(SEXP bits) { bm::complement(*Bits(bits)); }
 
+// [[Rcpp::export]]
+void core_bits_without(SEXP bits, SEXP other) {
+  const Bits from(bits), gone(other);
+  for (std::size_t k = 0; k < from->data.size(); ++k) from->data[k] &= ~gone->data[k];
+}
+
+// Row and column (from 1) of the first pixel of each label in reading order; 0 for one that has
+// none.
+// [[Rcpp::export]]
+Rcpp::List core_first_pixels(const Rcpp::IntegerMatrix& labels, int count) {
+  Rcpp::IntegerVector row(count), col(count);
+  const bm::Plane<const int> p = plane(labels);
+  for (std::size_t x = 0; x < p.cols; ++x) {
+    int before = 0;
+    for (std::size_t y = 0; y < p.rows; ++y) {
+      const int label = p.col(x)[y];
+      if (label > 0 && label <= count && label != before) {
+        const int here = static_cast<int>(y) + 1;
+        if (row[label - 1] == 0 || here < row[label - 1]) {
+          row[label - 1] = here;
+          col[label - 1] = static_cast<int>(x) + 1;
+        }
+      }
+      before = label;
+    }
+  }
+  return Rcpp::List::create(Rcpp::Named("row") = row, Rcpp::Named("col") = col);
+}
+
 // The parts in reading order: box from top, left to bottom, right (counted from 1), column of the
 // first pixel, number of pixels.
 // [[Rcpp::export]]

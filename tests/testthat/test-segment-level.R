@@ -103,7 +103,7 @@ test_that("a phase chosen at hardly more than one half of the frame is told", {
     as_field(m)
   }
   told <- function(bright) tryCatch({
-    phase_of_objects(frame(bright), 100)
+    phase_of_objects(frame_pixels(frame(bright)$pixels), 100)
     FALSE
   }, bemrick_warning_phase = function(w) TRUE)
   expect_equal(vapply(c(2, 4, 5, 6, 7, 9), told, NA), c(FALSE, FALSE, TRUE, TRUE, TRUE, FALSE))

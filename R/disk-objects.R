@@ -1,0 +1,181 @@
+# Objects of a picture on disk: found, separated and measured window by window, each in the one that
+# holds it whole, and put together as one table.
+
+# Objects that are made when they are measured: by these steps, of this mask.
+new_disk_objects <- function(mask) {
+  objects <- new_objects(mask$pixels, NA, mask, mask$trail)
+  objects$steps <- list()
+  objects
+}
+
+# What cannot be told from a window: it names seeds, lines or places of the whole picture.
+objects_on_disk <- function(objects, name, args) {
+  if (name %in% c("separate_cuts", "join_objects") || !is.null(args$seeds)) refuse_on_disk(name)
+  objects$steps <- c(objects$steps, list(list(step = name, args = args)))
+  objects
+}
+
+# Beyond an object its measures look at the grey a few pixels round it.
+round_objects <- 12
+
+measured_on_disk <- function(objects, args) {
+  full <- full_args("measure_objects", args)
+  if (isTRUE(full$neighbours)) {
+    refuse_on_disk("measure_objects", "Leave {.arg neighbours} out.")
+  }
+  mask <- objects$mask
+  blur <- if (identical(full$blur, "corrected")) blur_on_disk(objects, full)
+  found <- decided <- list()
+  spool <- mask$field$disk$spool
+  each_objects_window(objects, function(made, place, own) {
+    made$blur <- blur
+    table <- quietly_measured(made, args)
+    kept <- which(own)
+    rows <- tibble::as_tibble(table)[kept, ]
+    first <- core_first_pixels(made$labels, made$count)
+    k <- length(found) + 1
+    if (!is.null(spool)) spool_outlines(table, kept, place, file.path(spool, k))
+    found[[k]] <<- list(
+      rows = moved_rows(rows, place, made),
+      at = cbind(place$top + first$row, place$left + first$col)[kept, , drop = FALSE],
+      sides = kept %in% forbidden_sides(made, place, mask$view$size),
+      decided = made$trail[-seq_along(mask$trail)]
+    )
+  })
+  table_of_windows(objects, found, args, blur)
+}
+
+# do(objects, place, own) for every window: `own`, whether each object belongs to it.
+each_objects_window <- function(objects, do) {
+  each_part_window(objects$mask, round_objects, function(window, place, own) {
+    made <- window
+    for (step in objects$steps) made <- quiet_windows(run_step(made, step$step, step$args))
+    parts <- core_label(window$pixels, thread_count())
+    own_part <- own(core_first_pixels(parts$labels, parts$count))
+    first <- core_first_pixels(made$labels, made$count)
+    do(made, place, own_part[parts$labels[cbind(first$row, first$col)]])
+  }, grey = TRUE)
+}
+
+# What a window cannot know is said of the whole picture, or not at all.
+quiet_windows <- function(code) {
+  withCallingHandlers(code, warning = function(w) {
+    if (inherits(w, paste0("bemrick_warning_", c("gaps", "giant", "strip", "resolution")))) {
+      invokeRestart("muffleWarning")
+    }
+  })
+}
+
+quietly_measured <- function(made, args) {
+  quiet_windows(run_step(made, "measure_objects", args))
+}
+
+# Places in pixels, and in the unit, counted from the corner of the whole picture.
+moved_rows <- function(rows, place, made) {
+  size <- field_pixel(made$mask$field)
+  unit <- field_unit(made$mask$field)
+  by <- list(
+    x_px = place$left, y_px = place$top, x = place$left * size[["x"]],
+    y = place$top * size[["y"]], grey_x = place$left * size[["x"]],
+    grey_y = place$top * size[["y"]]
+  )
+  names(by)[-(1:2)] <- vapply(names(by)[-(1:2)], measure_column, "", unit = unit)
+  for (name in intersect(names(by), names(rows))) rows[[name]] <- rows[[name]] + by[[name]]
+  rows
+}
+
+# Objects that touch the left side or the bottom of the whole picture, or what is excluded.
+forbidden_sides <- function(made, place, size) {
+  labels <- made$labels
+  unique(c(
+    if (place$left == 0) labels[, 1],
+    if (place$top + place$rows == size[1]) labels[nrow(labels), ],
+    which(touches_outside(labels, made$count, made$mask$field))
+  ))
+}
+
+# Deviation of the blur at the edges of all objects, in pixels.
+blur_on_disk <- function(objects, args) {
+  check_outline(args$outline, args$blur)
+  level <- outline_level(objects$mask)
+  edges <- 0
+  each_objects_window(objects, function(made, place, own) {
+    id <- core_contours(made$labels, made$mask$field$pixels, level)$id
+    edges <<- edges + sum(own[id])
+  })
+  edge_blur(objects$mask$field$facts$counts, level, pi / 4 * edges)
+}
+
+# One table, numbered in reading order of the whole picture.
+table_of_windows <- function(objects, found, args, blur) {
+  mask <- objects$mask
+  if (length(found) == 0) found <- list(none_of_window(objects, args))
+  rows <- bind_tables(lapply(found, function(w) w$rows))
+  at <- do.call(rbind, lapply(found, function(w) w$at))
+  order <- order(at[, 1], at[, 2])
+  rows <- rows[order, ]
+  rows$id <- seq_len(nrow(rows))
+  objects$count <- nrow(rows)
+  objects$sides <- which(unlist(lapply(found, function(w) w$sides))[order])
+  objects$spooled <- split(
+    match(seq_along(order), order),
+    rep(factor(seq_along(found)), vapply(found, function(w) nrow(w$rows), 0L))
+  )
+  trail <- mask$trail
+  for (step in objects$steps) trail <- add_step(
+    trail, step$step, step$args, list(objects = objects$count)
+  )
+  warn_of_gaps(mask)
+  unit <- field_unit(mask$field)
+  area <- rows[[measure_column("area", unit)]] / prod(field_pixel(mask$field))
+  warn_of_giant(area, objects)
+  objects$trail <- trail
+  new_measures(rows, objects, add_step(
+    trail, "measure_objects", args,
+    c(list(objects = objects$count), if (!is.null(blur)) list(blur_px = blur))
+  ))
+}
+
+# The table of no object.
+none_of_window <- function(objects, args) {
+  size <- pmin(objects$mask$view$size, 3)
+  field <- window_after_steps(objects$mask$view, 0, 0, size[1], size[2])
+  made <- mask_window(objects$mask, 0, 0, size[1], size[2], field)
+  made$pixels[] <- FALSE
+  for (step in objects$steps) made <- run_step(made, step$step, step$args)
+  made$blur <- 0
+  table <- quietly_measured(made, args)
+  list(rows = tibble::as_tibble(table), at = matrix(0, 0, 2), sides = logical())
+}
+
+# Rings lie round places; each is looked at in the window of the tile its middle lies in.
+ring_on_disk <- function(table, args) {
+  objects <- attr(table, "objects")
+  view <- objects$mask$view
+  reach <- ceiling(ring_radius(full_args("measure_ring", args)$outer, view$field, "outer") *
+    c(1 / pixel_ratio(view$field$calibration), 1)) + 2
+  tiles <- tiles_of(view)
+  shares <- matrix(NA_real_, nrow(table), 2)
+  for (k in seq_len(nrow(tiles))) {
+    tile <- as.list(tiles[k, ])
+    rows <- which(
+      table$x_px >= tile$left & table$x_px < tile$left + tile$cols &
+        table$y_px >= tile$top & table$y_px < tile$top + tile$rows
+    )
+    if (length(rows) == 0) next
+    from <- pmax(c(tile$top, tile$left) - reach, 0)
+    to <- pmin(c(tile$top + tile$rows, tile$left + tile$cols) + reach, view$size)
+    field <- window_after_steps(view, from[1], from[2], to[1] - from[1], to[2] - from[2])
+    part <- tibble::as_tibble(table)[rows, ]
+    part$x_px <- part$x_px - from[2]
+    part$y_px <- part$y_px - from[1]
+    window <- objects
+    window$mask$field <- field
+    made <- run_step(new_measures(part, window, list()), "measure_ring", args)
+    shares[rows, ] <- cbind(made$ring_share, made$ring_seen)
+  }
+  trail <- add_step(
+    attr(table, "trail"), "measure_ring", args, list(cut = sum(shares[, 2] < 1, na.rm = TRUE))
+  )
+  rows_with(table, list(ring_share = shares[, 1], ring_seen = shares[, 2]), trail)
+}

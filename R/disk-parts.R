@@ -1,0 +1,60 @@
+# Windows that hold whole parts of a mask: each part belongs to the tile that its first pixel lies
+# in, and the tile's window holds all of its parts; parts about as large as a tile have windows of
+# their own.
+
+# do(window, place, own) for every window: `window` as an ordinary mask; place: list(top, left, rows,
+# cols) of it; own(pixels): whether parts with these first pixels are the window's own. `field`: asks
+# for grey values as well. So far round the parts the window reaches.
+each_part_window <- function(mask, margin, do, grey = FALSE) {
+  view <- mask$view
+  parts <- core_bits_parts(mask$bits)
+  for (w in part_windows(parts, view, margin)) {
+    place <- w$place
+    field <- if (grey) {
+      window_after_steps(view, place$top, place$left, place$rows, place$cols)
+    }
+    window <- mask_window(mask, place$top, place$left, place$rows, place$cols, field)
+    known <- (parts$top[w$parts] - 1) * view$size[2] + parts$first[w$parts]
+    own <- function(pixels) {
+      at <- (place$top + pixels$row - 1) * view$size[2] + place$left + pixels$col
+      at %in% known
+    }
+    do(window, place, own)
+  }
+}
+
+# A list of list(place, parts = which).
+part_windows <- function(parts, view, margin) {
+  n <- length(parts$top)
+  if (n == 0) return(list())
+  height <- parts$bottom - parts$top + 1
+  width <- parts$right - parts$left + 1
+  side <- view$side
+  large <- pmax(height, width) > side / 2
+  tile <- paste((parts$top - 1) %/% side, (parts$first - 1) %/% side)
+  tile[large] <- paste("part", which(large))
+  order <- order((parts$top - 1) %/% side, (parts$first - 1) %/% side)
+  groups <- split(order, factor(tile[order], unique(tile[order])))
+  lapply(unname(groups), function(which) {
+    from <- pmax(c(min(parts$top[which]), min(parts$left[which])) - 1 - margin, 0)
+    to <- pmin(c(max(parts$bottom[which]), max(parts$right[which])) + margin, view$size)
+    place <- list(top = from[1], left = from[2], rows = to[1] - from[1], cols = to[2] - from[2])
+    check_part_fits(place, view)
+    list(place = place, parts = which)
+  })
+}
+
+check_part_fits <- function(place, view) {
+  need <- place$rows * place$cols * bytes_per_pixel
+  most <- max(view$field$disk$memory - memory_at_rest, (1.5 * view$side + 200)^2 * bytes_per_pixel)
+  if (need <= most) return(invisible())
+  bm_abort(
+    c(
+      "One object of {place$cols} x {place$rows} pixels at {place$left}, {place$top} takes about
+       {show_memory(need)} to measure, {show_memory(view$field$disk$memory)} are given.",
+      i = "Is it the ground round the sample? Leave that out by {.fn keep_within}; else give more by
+           {.arg memory}."
+    ),
+    "memory", call = NULL
+  )
+}

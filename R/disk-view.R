@@ -1,0 +1,107 @@
+# Windows of a picture on disk, as its first steps leave them. Each is read with as much round it as
+# these steps reach, which is cut off afterwards: so its pixels are those of the whole picture.
+
+# What is known of a picture on the way: the `field`, the part of the picture in use (`corner`,
+# `size`: rows, then columns), the steps on grey values so far, how far they reach, the bits of what
+# is excluded, and the side of a window.
+disk_view <- function(field) {
+  view <- list(
+    field = field, source = field$disk$source, corner = c(0, 0), size = dim(field$pixels),
+    steps = list(), margin = c(0, 0), outside = NULL
+  )
+  view$side <- window_side(view, field$disk$memory)
+  structure(view, class = "bm_view")
+}
+
+# Measuring takes so many bytes for each pixel of its largest window (kernels of all steps; taken at
+# the most a chain of median, watershed and sub-pixel outlines takes).
+bytes_per_pixel <- 130
+
+# R with its packages, and what levels are found from.
+memory_at_rest <- 2.5e8
+
+# Bits of the picture that are there at once: the mask before a step and after it, and what is
+# excluded.
+planes_of_bits <- 3
+
+window_side <- function(view, memory) {
+  pixels <- prod(view$size)
+  fixed <- memory_at_rest + planes_of_bits * pixels / 8 + (view$source$held_bytes %||% 0)
+  left <- memory - fixed
+  # the rows of a window over the whole width, where a file is read in strips
+  line <- view$source$line_bytes
+  side <- (sqrt(line^2 + 4 * bytes_per_pixel * max(left, 0)) - line) / (2 * bytes_per_pixel)
+  least <- 512
+  if (side < least && side < max(view$size)) {
+    need <- fixed + least^2 * bytes_per_pixel + least * line
+    bm_abort(
+      c(
+        "A picture of {view$size[2]} x {view$size[1]} pixels needs about {show_memory(need)} of
+         memory, {show_memory(memory)} are given.",
+        i = "Give more by {.arg memory}."
+      ),
+      "memory", call = NULL
+    )
+  }
+  # larger windows than that gain nothing
+  min(64 * floor(side / 64), 4096)
+}
+
+# The field of a window of the picture in use; places in it are meant in the whole.
+read_window <- function(view, top, left, rows, cols) {
+  field <- view$field
+  pixels <- view$source$read(view$corner[1] + top, view$corner[2] + left, rows, cols)
+  field$pixels <- field$picture <- pixels
+  field$disk <- field$facts <- NULL
+  field$frame <- window_frame(view$field, top, left)
+  field
+}
+
+window_frame <- function(field, top, left) {
+  new_frame(-left, -top, 0, 1, c(0, 0), pixel_ratio(field$calibration))
+}
+
+# The same after the steps on grey values.
+window_after_steps <- function(view, top, left, rows, cols) {
+  from <- pmax(c(top, left) - view$margin, 0)
+  to <- pmin(c(top + rows, left + cols) + view$margin, view$size)
+  field <- read_window(view, from[1], from[2], to[1] - from[1], to[2] - from[2])
+  if (!is.null(view$outside)) {
+    field$outside <- core_bits_read(
+      view$outside, from[1], from[2], to[1] - from[1], to[2] - from[2]
+    )
+  }
+  for (step in view$steps) field <- step(field)
+  if (identical(dim(field$pixels), as.integer(c(rows, cols)))) return(field)
+  cut_field(field, top - from[1] + seq_len(rows), left - from[2] + seq_len(cols))
+}
+
+# One step more, that reaches so far (x, y).
+with_step <- function(view, reach, step) {
+  view$steps <- c(view$steps, list(step))
+  view$margin <- view$margin + ceiling(unname(reach[c("y", "x")]))
+  view
+}
+
+# Tiles that cover the picture in use, each pixel once, row by row of tiles: a table of top, left,
+# rows, cols.
+tiles_of <- function(view) {
+  ends <- function(n) unique(c(seq(0, n - 1, by = view$side), n))
+  rows <- ends(view$size[1])
+  cols <- ends(view$size[2])
+  tiles <- expand.grid(left = cols[-length(cols)], top = rows[-length(rows)])
+  tiles$rows <- diff(rows)[match(tiles$top, rows)]
+  tiles$cols <- diff(cols)[match(tiles$left, cols)]
+  tiles
+}
+
+# do(field, tile) for every tile.
+each_tile <- function(view, do) {
+  tiles <- tiles_of(view)
+  for (k in seq_len(nrow(tiles))) {
+    tile <- as.list(tiles[k, ])
+    do(window_after_steps(view, tile$top, tile$left, tile$rows, tile$cols), tile)
+  }
+}
+
+outside_of <- function(field) field$outside %||% matrix(NA, 0, 0)
