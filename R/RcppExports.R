@@ -177,8 +177,8 @@ core_watershed <- function(mask, aspect, depth, share, seeds, threads = 1L) {
     .Call(`_bemrick_core_watershed`, mask, aspect, depth, share, seeds, threads)
 }
 
-core_watershed_grey <- function(mask, grey, bright, aspect, depth, seeds, threads = 1L) {
-    .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, aspect, depth, seeds, threads)
+core_watershed_grey <- function(mask, grey, bright, top, aspect, depth, seeds, threads = 1L) {
+    .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, top, aspect, depth, seeds, threads)
 }
 
 core_separate_outlines <- function(labels, grey, level, sx, sy, depth, share, count, threads = 1L) {

@@ -9,7 +9,9 @@ grey_on_disk <- function(view, name, args) {
   )
   if (!is.null(special)) return(special(view, args))
   reach <- reach_on_disk(name, args, view$field)
-  view <- with_step(view, reach, function(field) run_step(field, name, args))
+  view <- with_step(
+    view, reach, function(field) run_step(field, name, args), registered$steps[[name]]$grain
+  )
   after_step(view, name, args)
 }
 
@@ -99,7 +101,10 @@ nonlocal_on_disk <- function(view, args) {
     args$noise <- noise_to_remove(field)
   }
   reach <- reach_on_disk("filter_nonlocal", args, view$field)
-  view <- with_step(view, reach, function(field) run_step(field, "filter_nonlocal", args))
+  view <- with_step(
+    view, reach, function(field) run_step(field, "filter_nonlocal", args),
+    registered$steps$filter_nonlocal$grain
+  )
   after_step(view, "filter_nonlocal", args, list(noise = args$noise))
 }
 

@@ -56,7 +56,7 @@ local_on_disk <- function(view, args) {
     mask <- suppressWarnings(run_step(field, "segment_local", args))
     field$picture <- mask$pixels + 0
     field
-  })
+  }, registered$steps$segment_local$grain)
   bits <- bits_of_tiles(wider, function(field) field$picture > 0, errors$add)
   list(
     bits = bits, facts = errors$facts(), low = NA, high = NA,

@@ -15,8 +15,9 @@ objects_on_disk <- function(objects, name, args) {
   objects
 }
 
-# Beyond an object its measures look at the grey a few pixels round it.
-round_objects <- 12
+# How far beyond an object its measures look: at the grey a few pixels round it, and where its outline
+# is moved to when a blur is undone.
+round_objects <- function(blur = NULL) 12 + ceiling((blur %||% 0)^2)
 
 measured_on_disk <- function(objects, args) {
   full <- full_args("measure_objects", args)
@@ -25,9 +26,11 @@ measured_on_disk <- function(objects, args) {
   }
   mask <- objects$mask
   blur <- if (identical(full$blur, "corrected")) blur_on_disk(objects, full)
-  found <- decided <- list()
+  found <- list()
+  unseen <- numeric()
   spool <- mask$field$disk$spool
-  each_objects_window(objects, function(made, place, own) {
+  each_objects_window(objects, round_objects(blur), function(made, place, own, own_part) {
+    unseen <<- c(unseen, made$unseen[own_part])
     made$blur <- blur
     table <- quietly_measured(made, args)
     kept <- which(own)
@@ -38,29 +41,30 @@ measured_on_disk <- function(objects, args) {
     found[[k]] <<- list(
       rows = moved_rows(rows, place, made),
       at = cbind(place$top + first$row, place$left + first$col)[kept, , drop = FALSE],
-      sides = kept %in% forbidden_sides(made, place, mask$view$size),
-      decided = made$trail[-seq_along(mask$trail)]
+      sides = kept %in% forbidden_sides(made, place, mask$view$size)
     )
   })
+  warn_of_unseen(unseen)
   table_of_windows(objects, found, args, blur)
 }
 
-# do(objects, place, own) for every window: `own`, whether each object belongs to it.
-each_objects_window <- function(objects, do) {
-  each_part_window(objects$mask, round_objects, function(window, place, own) {
+# do(objects, place, own, own_part) for every window, with such a margin: whether each object, and each
+# part of the mask, belongs to it.
+each_objects_window <- function(objects, margin, do) {
+  each_part_window(objects$mask, margin, function(window, place, own) {
     made <- window
     for (step in objects$steps) made <- quiet_windows(run_step(made, step$step, step$args))
     parts <- core_label(window$pixels, thread_count())
     own_part <- own(core_first_pixels(parts$labels, parts$count))
     first <- core_first_pixels(made$labels, made$count)
-    do(made, place, own_part[parts$labels[cbind(first$row, first$col)]])
+    do(made, place, own_part[parts$labels[cbind(first$row, first$col)]], own_part)
   }, grey = TRUE)
 }
 
 # What a window cannot know is said of the whole picture, or not at all.
 quiet_windows <- function(code) {
   withCallingHandlers(code, warning = function(w) {
-    if (inherits(w, paste0("bemrick_warning_", c("gaps", "giant", "strip", "resolution")))) {
+    if (inherits(w, paste0("bemrick_warning_", c("gaps", "giant", "strip", "unseen")))) {
       invokeRestart("muffleWarning")
     }
   })
@@ -99,7 +103,7 @@ blur_on_disk <- function(objects, args) {
   check_outline(args$outline, args$blur)
   level <- outline_level(objects$mask)
   edges <- 0
-  each_objects_window(objects, function(made, place, own) {
+  each_objects_window(objects, round_objects(), function(made, place, own, own_part) {
     id <- core_contours(made$labels, made$mask$field$pixels, level)$id
     edges <<- edges + sum(own[id])
   })
@@ -125,7 +129,8 @@ table_of_windows <- function(objects, found, args, blur) {
   for (step in objects$steps) trail <- add_step(
     trail, step$step, step$args, list(objects = objects$count)
   )
-  warn_of_gaps(mask)
+  separated <- vapply(objects$steps, function(s) startsWith(s$step, "separate_"), NA)
+  if (any(separated)) warn_of_gaps(mask)
   unit <- field_unit(mask$field)
   area <- rows[[measure_column("area", unit)]] / prod(field_pixel(mask$field))
   warn_of_giant(area, objects)

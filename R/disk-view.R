@@ -7,7 +7,7 @@
 disk_view <- function(field) {
   view <- list(
     field = field, source = field$disk$source, corner = c(0, 0), size = dim(field$pixels),
-    steps = list(), margin = c(0, 0), outside = NULL
+    steps = list(), margin = c(0, 0), grain = c(1, 1), outside = NULL
   )
   view$side <- window_side(view, field$disk$memory)
   structure(view, class = "bm_view")
@@ -63,8 +63,13 @@ window_frame <- function(field, top, left) {
 
 # The same after the steps on grey values.
 window_after_steps <- function(view, top, left, rows, cols) {
-  from <- pmax(c(top, left) - view$margin, 0)
-  to <- pmin(c(top + rows, left + cols) + view$margin, view$size)
+  # whole grains, and the margin of the outermost as well
+  grain <- view$grain
+  further <- ifelse(grain > 1, grain * ceiling(view$margin / grain), 0)
+  from <- pmax(grain * floor((c(top, left) - view$margin) / grain) - further, 0)
+  to <- pmin(
+    grain * ceiling((c(top + rows, left + cols) + view$margin) / grain) + further, view$size
+  )
   field <- read_window(view, from[1], from[2], to[1] - from[1], to[2] - from[2])
   if (!is.null(view$outside)) {
     field$outside <- core_bits_read(
@@ -76,9 +81,10 @@ window_after_steps <- function(view, top, left, rows, cols) {
   cut_field(field, top - from[1] + seq_len(rows), left - from[2] + seq_len(cols))
 }
 
-# One step more, that reaches so far (x, y).
-with_step <- function(view, reach, step) {
+# One step more, that reaches so far (x, y) and has such a grain.
+with_step <- function(view, reach, step, grain = c(x = 1, y = 1)) {
   view$steps <- c(view$steps, list(step))
+  view$grain <- pmax(view$grain, unname(grain[c("y", "x")]))
   view$margin <- view$margin + ceiling(unname(reach[c("y", "x")]))
   view
 }

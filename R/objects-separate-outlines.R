@@ -56,6 +56,7 @@ separate_outlines <- function(mask, depth = "5 %") {
     list(objects = count, parted = count - found$count)
   ))
   objects$wholes <- parts$ellipses[fresh$order, , drop = FALSE]
+  objects$unseen <- parts$unseen  # of every object as it was before
   objects
 }
 register_step(

@@ -46,7 +46,8 @@ separate_watershed <- function(mask, depth = "5 %", on = "distance", seeds = NUL
   if (on == "grey") {
     levels <- grey_depth(depth, seeds)
     found <- core_watershed_grey(
-      mask$pixels, field$pixels, mask$phase != "dark", aspect, levels, sown, thread_count()
+      mask$pixels, field$pixels, mask$phase != "dark", top_level(field), aspect, levels, sown,
+      thread_count()
     )
   } else {
     neck <- neck_depth(depth, field$calibration)

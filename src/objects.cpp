@@ -70,16 +70,16 @@ Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double
 // On grey values: of bright objects as they are, of dark ones turned over.
 // [[Rcpp::export]]
 Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey,
-                               bool bright, double aspect, double depth,
+                               bool bright, double top, double aspect, double depth,
                                const Rcpp::IntegerMatrix& seeds, int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
-  const auto ends = std::minmax_element(grey.begin(), grey.end());
-  const double low = *ends.first, high = *ends.second;
   bm::Scratch<float> height(m.size());
+  // above the ground wherever filters have left the grey; not from the greys that are there, which
+  // differ from part to part of a picture
   for (std::size_t i = 0; i < m.size(); ++i) {
     const double g = grey[static_cast<R_xlen_t>(i)];
-    height.data()[i] = m.data[i] == 1 ? static_cast<float>(1 + (bright ? g - low : high - g))
-                                      : 0.0f;  // above the ground
+    height.data()[i] =
+        m.data[i] == 1 ? static_cast<float>(std::max(1.0, 1 + top + (bright ? g : top - g))) : 0.0f;
   }
   return parted(bm::pack(m, threads),
                 {{height.data(), m.rows, m.cols}, false, aspect, depth, 0, seed_plane(seeds)},
@@ -169,6 +169,12 @@ Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMa
 }
 
 namespace {
+// Where the points of a ring count from.
+int ring_x(const bm::Contour& ring) { return ring.x; }
+int ring_y(const bm::Contour& ring) { return ring.y; }
+int ring_x(const bm::Ring&) { return 0; }
+int ring_y(const bm::Ring&) { return 0; }
+
 // One row a point: the object's label, the ring's number, hole or not, and the point in pixels.
 template <class Rings>
 Rcpp::List outline_table(const Rings& rings) {
@@ -184,8 +190,8 @@ Rcpp::List outline_table(const Rings& rings) {
       label[at] = rings[k].label;
       ring[at] = static_cast<int>(k + 1);
       hole[at] = rings[k].hole;
-      x[at] = point.x;
-      y[at++] = point.y;
+      x[at] = point.x + ring_x(rings[k]);
+      y[at++] = point.y + ring_y(rings[k]);
     }
   }
   return Rcpp::List::create(Rcpp::Named("id") = label, Rcpp::Named("ring") = ring,

@@ -48,8 +48,8 @@ inline double depth_in(const std::vector<Point>& hull, const Point& p) {
 // One labelled object whose outline is put together from arcs.
 class ArcGroups {
  public:
-  // A pixel is sx by sy, the larger of the two 1.
-  ArcGroups(Plane<const int> labels, int label, double sx, double sy, const std::vector<Arc>& arcs,
+  // A pixel is sx by sy, the larger of the two 1. Arcs are given as the labels are seen.
+  ArcGroups(const Seen<int>& labels, int label, double sx, double sy, const std::vector<Arc>& arcs,
             const std::vector<Point>& notches)
       : labels_(labels),
         label_(label),
@@ -103,11 +103,9 @@ class ArcGroups {
   }
 
   bool within(double x, double y) const {
-    const double row = std::floor(y / sy_), col = std::floor(x / sx_);
-    if (col < 0 || row < 0 || col >= static_cast<double>(labels_.cols) ||
-        row >= static_cast<double>(labels_.rows))
-      return false;
-    return labels_.col(static_cast<std::size_t>(col))[static_cast<std::size_t>(row)] == label_;
+    const auto row = static_cast<ptrdiff_t>(std::floor(y / sy_)),
+               col = static_cast<ptrdiff_t>(std::floor(x / sx_));
+    return labels_.holds(col, row) && labels_.at(col, row) == label_;
   }
 
   // Whether the stretch from a to b, moved to its right hand by `inward`, lies in the object.
@@ -200,11 +198,12 @@ class ArcGroups {
   }
 
   std::vector<Point> off_frame(const std::vector<Point>& points) const {
-    const double right = sx_ * (static_cast<double>(labels_.cols) - 0.5),
-                 bottom = sy_ * (static_cast<double>(labels_.rows) - 0.5);
+    auto side = [](ptrdiff_t corner, double in) { return static_cast<double>(corner) + in; };
+    const double left = sx_ * side(labels_.left, 0.5), right = sx_ * side(labels_.right, -0.5),
+                 top = sy_ * side(labels_.top, 0.5), bottom = sy_ * side(labels_.bottom, -0.5);
     std::vector<Point> out;
     for (const Point& p : points)
-      if (p.x > sx_ / 2 && p.x < right && p.y > sy_ / 2 && p.y < bottom) out.push_back(p);
+      if (p.x > left && p.x < right && p.y > top && p.y < bottom) out.push_back(p);
     return out;
   }
 
@@ -301,7 +300,7 @@ class ArcGroups {
     return sum / static_cast<double>(shared.size()) < std::max(depth, share * radius);
   }
 
-  Plane<const int> labels_;
+  const Seen<int> labels_;
   int label_;
   double sx_, sy_;
   const std::vector<Arc>& arcs_;

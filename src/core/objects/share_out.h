@@ -10,15 +10,18 @@
 
 namespace bm {
 
-// Pixels labelled `label` get first, first + 1, ... for the hulls in their order. `labels` and
-// `out` are different pictures.
+// Pixels labelled `label` get first, first + 1, ... for the hulls in their order, whose places
+// count from pixel (x0, y0). `labels` and `out` are different pictures.
 class ShareOut {
  public:
   ShareOut(Plane<const int> labels, Plane<int> out, double sx, double sy)
       : labels_(labels), out_(out), sx_(sx), sy_(sy) {}
 
   // Returns the share of its pixels that lie in no hull.
-  double operator()(int label, const std::vector<std::vector<Point>>& hulls, int first) {
+  double operator()(int label, const std::vector<std::vector<Point>>& hulls, int first,
+                    ptrdiff_t x0, ptrdiff_t y0) {
+    x0_ = x0;
+    y0_ = y0;
     std::vector<std::size_t> queue;
     for (std::size_t k = 0; k < hulls.size(); ++k) claim(label, hulls, k, first, queue);
     const double in_hulls = static_cast<double>(queue.size());
@@ -35,9 +38,9 @@ class ShareOut {
       left = std::min(left, p.x);
       right = std::max(right, p.x);
     }
-    const std::size_t last = clamped(right / sx_ + 0.5, labels_.cols);
-    for (std::size_t x = clamped(left / sx_ + 0.5, labels_.cols); x < last; ++x) {
-      const double middle = sx_ * (static_cast<double>(x) + 0.5);
+    const std::size_t last = clamped(right / sx_ + 0.5, x0_, labels_.cols);
+    for (std::size_t x = clamped(left / sx_ + 0.5, x0_, labels_.cols); x < last; ++x) {
+      const double middle = sx_ * (static_cast<double>(static_cast<ptrdiff_t>(x) - x0_) + 0.5);
       double top = 1e300, bottom = -1e300;  // of the hull in this column
       for (std::size_t i = 0; i < hull.size(); ++i) {
         const Point &a = hull[i], &b = hull[i + 1 < hull.size() ? i + 1 : 0];
@@ -46,12 +49,13 @@ class ShareOut {
         top = std::min(top, y);
         bottom = std::max(bottom, y);
       }
-      const std::size_t end = clamped(bottom / sy_ + 0.5, labels_.rows);
-      for (std::size_t y = clamped(top / sy_ + 0.5, labels_.rows); y < end; ++y) {
+      const std::size_t end = clamped(bottom / sy_ + 0.5, y0_, labels_.rows);
+      for (std::size_t y = clamped(top / sy_ + 0.5, y0_, labels_.rows); y < end; ++y) {
         const std::size_t i = x * labels_.rows + y;
         if (labels_.data[i] != label) continue;
         const int owner = out_.data[i];
-        const Point centre = {middle, sy_ * (static_cast<double>(y) + 0.5)};
+        const Point centre = {middle,
+                              sy_ * (static_cast<double>(static_cast<ptrdiff_t>(y) - y0_) + 0.5)};
         if (owner < first) {
           queue.push_back(i);
         } else if (depth_in(hulls[static_cast<std::size_t>(owner - first)], centre) >=
@@ -82,13 +86,16 @@ class ShareOut {
     }
   }
 
-  static std::size_t clamped(double v, std::size_t n) {
-    return static_cast<std::size_t>(std::clamp(std::floor(v), 0.0, static_cast<double>(n)));
+  // A column or row of the picture, from one that counts from `origin`.
+  static std::size_t clamped(double v, ptrdiff_t origin, std::size_t n) {
+    const double at = std::floor(std::clamp(v, -1e9, 1e9)) + static_cast<double>(origin);
+    return static_cast<std::size_t>(std::clamp(at, 0.0, static_cast<double>(n)));
   }
 
   Plane<const int> labels_;
   Plane<int> out_;
   double sx_, sy_;
+  ptrdiff_t x0_ = 0, y0_ = 0;
 };
 
 }  // namespace bm

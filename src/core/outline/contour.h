@@ -187,10 +187,12 @@ class Contours {
   Corners corners_;
 };
 
+// A ring, its points counted from the pixel corner (x, y), the same for all rings of an object.
 struct Contour {
   int label;
   bool hole;
   std::vector<Point> points;
+  std::int32_t x, y;
 };
 
 // All rings, in the order of the pixel outlines; they are shared among threads.
@@ -199,15 +201,20 @@ std::vector<Contour> contours(Plane<const int> labels, Plane<const double> grey,
                               double blur, int threads, Interrupt pause) {
   const PixelRings rings = pixel_rings(labels);
   std::vector<Contour> out(rings.label.size());
+  std::vector<std::size_t> base;  // where the first ring of a label is
+  for (std::size_t k = 0; k < rings.label.size(); ++k) {
+    const std::size_t label = static_cast<std::size_t>(rings.label[k]);
+    if (label >= base.size()) base.resize(label + 1, SIZE_MAX);
+    if (base[label] == SIZE_MAX) base[label] = k;
+  }
   over_columns(
       out.size(), threads, 1,
       [&](std::size_t first, std::size_t last, auto stop) {
         Contours draw(labels, grey, level, blur);
         for (std::size_t k = first; k < last; ++k) {
           if (k % 256 == 0) stop();
-          const PixelEdge& from = rings.first(k);
-          out[k] = {rings.label[k], rings.hole[k] != 0, draw.ring(rings, k, from)};
-          for (Point& p : out[k].points) p = {p.x + from.x, p.y + from.y};
+          const PixelEdge& from = rings.first(base[static_cast<std::size_t>(rings.label[k])]);
+          out[k] = {rings.label[k], rings.hole[k] != 0, draw.ring(rings, k, from), from.x, from.y};
         }
       },
       pause);
