@@ -57,8 +57,8 @@ core_bits_parts <- function(bits) {
     .Call(`_bemrick_core_bits_parts`, bits)
 }
 
-core_write_bytes <- function(path, bytes, flush) {
-    .Call(`_bemrick_core_write_bytes`, path, bytes, flush)
+core_write_bytes <- function(path, bytes, flush, append = FALSE) {
+    .Call(`_bemrick_core_write_bytes`, path, bytes, flush, append)
 }
 
 core_flush <- function(path) {
@@ -165,8 +165,8 @@ core_count <- function(mask) {
     .Call(`_bemrick_core_count`, mask)
 }
 
-core_label <- function(mask, threads = 1L) {
-    .Call(`_bemrick_core_label`, mask, threads)
+core_label <- function(mask, threads = 1L, holes = FALSE) {
+    .Call(`_bemrick_core_label`, mask, threads, holes)
 }
 
 core_renumber <- function(labels) {
@@ -189,8 +189,8 @@ core_distance <- function(mask, sx, sy, threads = 1L) {
     .Call(`_bemrick_core_distance`, mask, sx, sy, threads)
 }
 
-core_measure <- function(labels, grey, count, sx, sy, threads = 1L) {
-    .Call(`_bemrick_core_measure`, labels, grey, count, sx, sy, threads)
+core_measure <- function(labels, grey, count, sx, sy, threads = 1L, left = 0L, top = 0L) {
+    .Call(`_bemrick_core_measure`, labels, grey, count, sx, sy, threads, left, top)
 }
 
 core_outlines <- function(labels) {
@@ -233,8 +233,8 @@ core_neighbours <- function(labels, x, y, count, sx, sy) {
     .Call(`_bemrick_core_neighbours`, labels, x, y, count, sx, sy)
 }
 
-core_outline_file <- function(x, y, size, piece, head, rings) {
-    .Call(`_bemrick_core_outline_file`, x, y, size, piece, head, rings)
+core_outline_features <- function(x, y, size, piece, head, rings) {
+    .Call(`_bemrick_core_outline_features`, x, y, size, piece, head, rings)
 }
 
 core_fill_rings <- function(x, y, size, id, rows, cols) {

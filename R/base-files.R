@@ -46,6 +46,18 @@ write_bytes <- function(
   })
 }
 
+# A file of many parts, of which one is in memory at a time: each(add) makes them, add(bytes) takes
+# them.
+write_parts <- function(each, file, replace = FALSE, call = rlang::caller_env()) {
+  write_beside(file, replace, call, function(beside) {
+    failed <- core_write_bytes(beside, raw(), FALSE)
+    each(function(bytes) {
+      if (!nzchar(failed)) failed <<- core_write_bytes(beside, bytes, FALSE, TRUE)
+    })
+    failed
+  })
+}
+
 # `put(path)` makes the file there, and gives what went wrong, or "".
 write_beside <- function(file, replace, call, put) {
   check_target(file, replace, call)
@@ -88,6 +100,9 @@ file_sha256 <- function(file) {
   on.exit(close(con))
   unclass(as.character(openssl::sha256(con)))
 }
+
+# Paths that do not depend on a folder.
+is_rooted <- function(paths) grepl("^(/|[A-Za-z]:)", paths)
 
 # A path as seen from a folder, both there: by way of the folders they share, so that it holds when
 # these are moved together.

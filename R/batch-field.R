@@ -3,12 +3,11 @@
 
 # list(fields = a row for each branch, the rows of each kind, histograms, tables = the table of each
 # branch by name, NULL for a faulty one)
-run_field <- function(row, method, calibration, unit, reader) {
+# `disk`: list(memory, spool), for a picture that is too large to be read at once: what it may take,
+# and a folder for its outlines, or NULL where nobody wants them.
+run_field <- function(row, method, calibration, unit, reader, disk = list()) {
   trunk <- attempt(row, {
-    field <- reader$read(
-      row$image, if (!is.na(row$page)) row$page,
-      if (is.na(row$channel)) "luminance" else row$channel
-    )
+    field <- field_of_row(row, reader, disk)
     if (identical(calibration, "tags")) calibration <- calibration_from_tags(field)
     if (!is.null(calibration)) {
       field <- calibrate(
@@ -19,6 +18,16 @@ run_field <- function(row, method, calibration, unit, reader) {
     run_steps(field, method$steps)
   })
   result_of_trunk(row, trunk, method)
+}
+
+# Read at once when that, and measuring it, takes no more memory than is given; else it stays on disk.
+field_of_row <- function(row, reader, disk) {
+  page <- if (!is.na(row$page)) row$page
+  channel <- if (is.na(row$channel)) "luminance" else row$channel
+  if (!is_for_disk(row$image, page, disk$memory)) return(reader$read(row$image, page, channel))
+  field <- field_on_disk(row$image, page, channel, disk$memory %||% "2 GB")
+  field$disk$spool <- disk$spool
+  field
 }
 
 # A field that was not come to, with the reason.

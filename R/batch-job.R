@@ -1,15 +1,16 @@
 # What it takes to measure the fields of a list, in this process or in others: handed over once.
 
-# `part`: the folder of results in the making, or NULL.
+# `part`: the folder of results in the making, or NULL; `memory`: what measuring a picture may take,
+# or NULL.
 new_job <- function(
-  list, methods, calibrations, unit, kinds, part = NULL, overlays = TRUE
+  list, methods, calibrations, unit, kinds, part = NULL, overlays = TRUE, memory = NULL
 ) {
   methods <- told_once(methods)
   calibrations <- told_once(calibrations)
   job <- list(
     id = paste(Sys.info()[["nodename"]], Sys.getpid(), as.numeric(Sys.time())), list = list,
     methods = methods, calibrations = calibrations, unit = unit, part = part,
-    overlays = overlays
+    overlays = overlays, memory = memory
   )
   if (!is.null(part)) {
     names <- field_file_names(places_of_list(list, kinds))

@@ -171,10 +171,9 @@ has_scale_tags <- function(image) {
 
 list_paths <- function(paths, name, folder, where, call = rlang::caller_env()) {
   paths <- gsub("\\", "/", paths, fixed = TRUE)
-  rooted <- grepl("^(/|[A-Za-z]:)", paths)
   word <- name == "calibration" & paths %in% c("auto", "tags")
   absolute <- ifelse(
-    is.na(paths), NA_character_, ifelse(rooted | word, paths, file.path(folder, paths))
+    is.na(paths), NA_character_, ifelse(is_rooted(paths) | word, paths, file.path(folder, paths))
   )
   absent <- which(!is.na(absolute) & !word & !file.exists(absolute))
   if (length(absent)) {

@@ -3,7 +3,11 @@
 measure_listed <- function(job, k, reader) {
   row <- job$list[k, ]
   calibration <- job$calibrations$values[[job$calibrations$of[k]]]
-  result <- run_field(row, job_method(job, k), calibration, job$unit, reader)
+  spool <- if (!is.null(job$part)) new_spool()
+  on.exit(drop_spool(spool))
+  result <- run_field(
+    row, job_method(job, k), calibration, job$unit, reader, list(memory = job$memory, spool = spool)
+  )
   tables <- result$tables
   result <- lapply(
     result[names(result) != "tables"], function(t) if (!is.null(t)) table_digits(t)
@@ -18,16 +22,20 @@ measure_listed <- function(job, k, reader) {
 # What a field leaves in the results folder while its pixels are at hand.
 write_tables_files <- function(tables, row, names, staging, overlays) {
   for (k in which(!vapply(tables, is.null, NA))) {
+    table <- tables[[k]]
     branch <- names(tables)[k]
     title <- paste0(basename(row$image), if (branch != "") ": ", branch)
     overlay <- overlay_file(staging, names[k])
-    kind <- kind_of_rows(tables[[k]])
-    if (kind != "objects") {
-      if (overlays) save_rows(tables[[k]], overlay, title)
-      next
+    outlined <- outlines_file(staging, names[k])
+    if (kind_of_rows(table) != "objects") {
+      if (overlays) save_rows(table, overlay, title)
+    } else if (is_on_disk(field_of_rows(table))) {
+      write_spooled_outlines(table, outlined)
+      if (overlays) save_overview(table, overlay, title)
+    } else {
+      outlines <- outlines_of(table)
+      write_outlines(table, outlined, outlines)
+      if (overlays) save_overlay(table, overlay, title, outlines)
     }
-    outlines <- outlines_of(tables[[k]])
-    write_outlines(tables[[k]], outlines_file(staging, names[k]), outlines)
-    if (overlays) save_overlay(tables[[k]], overlay, title, outlines)
   }
 }

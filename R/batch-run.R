@@ -42,6 +42,9 @@
 #'   and lists that grow.
 #' @param cluster A `bm_cluster` or the path of its file ([read_cluster()]): the workers are started
 #'   by a cluster's scheduler, or on other machines. `out` must be in a folder that they share.
+#' @param memory About how much memory measuring one picture may take, such as `"2 GB"`. Larger
+#'   pictures, those in several files (a CSV table of places as the image), and those of more than
+#'   400 million pixels stay on disk and are measured window by window ([field_on_disk()]).
 #' @param overlays Whether pictures with their outlines are drawn into `out`, which takes about as
 #'   long as measuring.
 #' @return A `bm_run`: `objects`, `finds`, `widths`, `thickness` (`NULL` where the method measures
@@ -64,12 +67,14 @@
 #' @export
 run_batch <- function(
   list, method, spec = NULL, out = NULL, replace = FALSE, on_field = NULL, unit = NULL,
-  workers = 1, resume = NULL, again = FALSE, cluster = NULL, overlays = TRUE
+  workers = 1, resume = NULL, again = FALSE, cluster = NULL, overlays = TRUE,
+  memory = NULL
 ) {
   started <- Sys.time()
   steady_session()
   check_flag(replace, "replace")
   check_flag(overlays, "overlays")
+  if (!is.null(memory)) read_memory(memory, "memory")
   check_function(on_field, "on_field")
   check_going_on(resume, again, out)
   crew <- checked_crew(workers, cluster)
@@ -82,7 +87,8 @@ run_batch <- function(
     on.exit(tell_kept(release_results(part), nrow(plan$list)))
   }
   job <- new_job(
-    plan$list, plan$methods, plan$calibrations, plan$unit, plan$kinds, part, overlays
+    plan$list, plan$methods, plan$calibrations, plan$unit, plan$kinds, part, overlays,
+    memory
   )
   done <- measure_fields(job, crew, on_field, if (again) out)
   run <- run_of_fields(done, plan)

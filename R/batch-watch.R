@@ -14,7 +14,8 @@
 #' @param stop_file Path of a file; watching ends when it is there. `NULL` for none.
 #' @param settled Seconds for which a picture must have been left alone.
 #' @param on_run Function called with the `bm_run` after each run, or `NULL`.
-#' @param ... Arguments of [run_batch()]: `unit`, `workers`, `cluster`, `overlays`, `on_field`.
+#' @param ... Arguments of [run_batch()]: `unit`, `workers`, `cluster`, `overlays`, `memory`,
+#'   `on_field`.
 #' @return The last `bm_run`.
 #' @section Errors: Those of [run_batch()]; class `bemrick_error_empty` when no picture came.
 #' @section Warnings: Class `bemrick_warning_list` when the list cannot be read, once for each
@@ -38,7 +39,7 @@ watch_batch <- function(
   if (!is.null(stop_file)) check_text(stop_file, "stop_file")
   check_function(on_run, "on_run")
   check_known(
-    ...names(), c("unit", "workers", "cluster", "overlays", "on_field"), "argument"
+    ...names(), c("unit", "workers", "cluster", "overlays", "memory", "on_field"), "argument"
   )
   settled_list <- list_when_settled(list, settled)
   deadline <- Sys.time() + seconds

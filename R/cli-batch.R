@@ -11,6 +11,7 @@ run_options <- function() {
     option("--workers", "How many processes measure at once [%default]", "N", "1"),
     option("--resume", "Go on from where a run into that folder ended early"),
     option("--restart", "Clear what such a run has left, and begin again"),
+    option("--memory", "Measure pictures that would take more part by part (2GB)", "SIZE"),
     option("--no-overlays", "Draw no overlays"), option("--quiet", "No progress")
   ))
 }
@@ -22,9 +23,9 @@ run_of_words <- function(list, o, spec = NULL) {
       list, o$method, spec, o$out, o$replace, progress_of(nrow(list), "Measuring", o$quiet), o$unit,
       workers = number_of_words(o$workers, "workers"),
       resume = if (o$resume) TRUE else if (o$restart) FALSE, again = o$again %||% FALSE,
-      cluster = o$cluster, overlays = !o[["no-overlays"]]
+      cluster = o$cluster, overlays = !o[["no-overlays"]], memory = o$memory
     ),
-    c(unit = "--unit", workers = "--workers")
+    c(unit = "--unit", workers = "--workers", memory = "--memory")
   )
 }
 
@@ -37,7 +38,7 @@ watch_of_words <- function(o, listed) {
     listed, o$method, o$spec, o$out, seconds_of_words(o$watch, "watch"), o$stop,
     on_run = function(run) if (!o$quiet) say(standing_line(run)), unit = o$unit,
     workers = number_of_words(o$workers, "workers"), cluster = o$cluster,
-    overlays = !o[["no-overlays"]]
+    overlays = !o[["no-overlays"]], memory = o$memory
   )
 }
 
@@ -65,7 +66,8 @@ cli_batch <- function(args) {
         "--method plate.method.yml --out results"
       ),
       "bemrick batch images --method plate.method.yml --out results --watch 8h --stop done.txt",
-      "bemrick batch batch.csv --method plate.method.yml --out results --workers 8 --resume"
+      "bemrick batch batch.csv --method plate.method.yml --out results --workers 8 --resume",
+      "bemrick batch mosaics --method plate.method.yml --out results --memory 2GB"
     )
   )
   parsed <- parse_words(
@@ -87,7 +89,7 @@ cli_batch <- function(args) {
   run <- as_option({
     if (is.null(o$watch)) run_of_words(list_of_words(parsed$words, o), o, o$spec)
     else watch_of_words(o, function() list_of_words(parsed$words, o, may_be_empty = TRUE))
-  }, c(names = "--names", unit = "--unit", workers = "--workers"))
+  }, c(names = "--names", unit = "--unit", workers = "--workers", memory = "--memory"))
   tell_run(run, o)
   if (is.null(run$verdict)) {
     show_samples(run, o$json)

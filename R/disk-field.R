@@ -64,7 +64,7 @@ part_on_disk <- function(field, box) {
   inside <- check_box(box_in_pixels(box, field$calibration), field)
   view <- disk_view(field)
   part <- read_window(view, inside[2], inside[1], inside[4] - inside[2], inside[3] - inside[1])
-  part$frame <- NULL
+  part$frame <- part$window <- NULL
   part$origin <- c(x = inside[1], y = inside[2])
   part$trail <- add_step(
     part$trail, "crop_to", list(box = box),

@@ -177,11 +177,8 @@ gaps_on_disk <- function(mask, filled) {
   if (core_bits_count(added$bits) == 0) return(0)
   gaps <- 0
   each_part_window(added, 0, function(window, place, own) {
-    holes <- core_label(window$pixels, thread_count())
-    flat <- matrix(0, nrow(window$pixels), ncol(window$pixels))
-    m <- core_measure(holes$labels, flat, holes$count, 1, 1)
-    gap <- m$area >= 50 & m$area < 0.88 * m$hull_area
-    gaps <<- gaps + sum(gap & own(core_first_pixels(holes$labels, holes$count)))
+    holes <- core_label(window$pixels, thread_count(), TRUE)
+    gaps <<- gaps + sum(are_gaps(holes) & are_own(holes, parts_of_window(window, own)))
   })
   gaps
 }
@@ -196,7 +193,7 @@ inside_filled_on_disk <- function(mask, args) {
     parts <- core_label(window$pixels, thread_count())$labels
     cut <- cut_labels(parts, place, mask$view$size)
     if (length(cut)) {
-      holes <- core_label(filled & !window$pixels, thread_count())
+      holes <- core_label(filled & !window$pixels, thread_count(), TRUE)
       near <- core_morph(matrix(parts %in% cut, nrow(parts)), "dilate", "square", 1, 1)$mask
       unsure <- setdiff(unique(holes$labels[near]), 0L)
       filled[holes$labels %in% unsure] <- FALSE
@@ -227,8 +224,8 @@ dropped_on_disk <- function(mask, args) {
 thinned_on_disk <- function(mask) {
   bits <- core_bits(mask$view$size[1], mask$view$size[2])
   each_part_window(mask, 1, function(window, place, own) {
-    parts <- core_label(window$pixels, thread_count())
-    kept <- c(FALSE, own(core_first_pixels(parts$labels, parts$count)))
+    parts <- parts_of_window(window, own)
+    kept <- c(FALSE, parts$own)
     window$pixels <- matrix(kept[parts$labels + 1], nrow(parts$labels))
     core_bits_write(
       bits, place$top, place$left, mask_skeleton(window)$pixels, 0, 0, place$rows, place$cols, TRUE

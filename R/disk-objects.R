@@ -37,9 +37,9 @@ measured_on_disk <- function(objects, args) {
     rows <- tibble::as_tibble(table)[kept, ]
     first <- core_first_pixels(made$labels, made$count)
     k <- length(found) + 1
-    if (!is.null(spool)) spool_outlines(table, kept, place, file.path(spool, k))
+    if (!is.null(spool)) spool_outlines(table, kept, place, spool, k)
     found[[k]] <<- list(
-      rows = moved_rows(rows, place, made),
+      rows = rows,
       at = cbind(place$top + first$row, place$left + first$col)[kept, , drop = FALSE],
       sides = kept %in% forbidden_sides(made, place, mask$view$size)
     )
@@ -54,38 +54,22 @@ each_objects_window <- function(objects, margin, do) {
   each_part_window(objects$mask, margin, function(window, place, own) {
     made <- window
     for (step in objects$steps) made <- quiet_windows(run_step(made, step$step, step$args))
-    parts <- core_label(window$pixels, thread_count())
-    own_part <- own(core_first_pixels(parts$labels, parts$count))
-    first <- core_first_pixels(made$labels, made$count)
-    do(made, place, own_part[parts$labels[cbind(first$row, first$col)]], own_part)
+    parts <- parts_of_window(window, own)
+    do(made, place, are_own(made, parts), parts$own)
   }, grey = TRUE)
 }
 
-# What a window cannot know is said of the whole picture, or not at all.
+# What a window cannot know is said of the whole picture, or not at all; what R itself warns of comes
+# of objects that the window cuts.
 quiet_windows <- function(code) {
+  by_window <- paste0("bemrick_warning_", c("gaps", "giant", "strip", "unseen"))
   withCallingHandlers(code, warning = function(w) {
-    if (inherits(w, paste0("bemrick_warning_", c("gaps", "giant", "strip", "unseen")))) {
-      invokeRestart("muffleWarning")
-    }
+    if (inherits(w, c(by_window, "simpleWarning"))) invokeRestart("muffleWarning")
   })
 }
 
 quietly_measured <- function(made, args) {
   quiet_windows(run_step(made, "measure_objects", args))
-}
-
-# Places in pixels, and in the unit, counted from the corner of the whole picture.
-moved_rows <- function(rows, place, made) {
-  size <- field_pixel(made$mask$field)
-  unit <- field_unit(made$mask$field)
-  by <- list(
-    x_px = place$left, y_px = place$top, x = place$left * size[["x"]],
-    y = place$top * size[["y"]], grey_x = place$left * size[["x"]],
-    grey_y = place$top * size[["y"]]
-  )
-  names(by)[-(1:2)] <- vapply(names(by)[-(1:2)], measure_column, "", unit = unit)
-  for (name in intersect(names(by), names(rows))) rows[[name]] <- rows[[name]] + by[[name]]
-  rows
 }
 
 # Objects that touch the left side or the bottom of the whole picture, or what is excluded.

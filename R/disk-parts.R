@@ -58,3 +58,16 @@ check_part_fits <- function(place, view) {
     "memory", call = NULL
   )
 }
+
+# The parts of a window's mask: list(labels, count, own = whether each belongs to the window).
+parts_of_window <- function(window, own) {
+  parts <- core_label(window$pixels, thread_count())
+  parts$own <- own(core_first_pixels(parts$labels, parts$count))
+  parts
+}
+
+# Whether labels, each within a part, belong to the window.
+are_own <- function(labelled, parts) {
+  first <- core_first_pixels(labelled$labels, labelled$count)
+  parts$own[parts$labels[cbind(first$row, first$col)]]
+}

@@ -62,9 +62,8 @@ read_places <- function(file, call = rlang::caller_env()) {
       )
     }
   }
-  places$path <- file.path(dirname(file), places$image)
-  away <- is_absolute_path(places$image)
-  places$path[away] <- places$image[away]
+  path <- gsub("\\", "/", places$image, fixed = TRUE)
+  places$path <- ifelse(is_rooted(path), path, file.path(dirname(file), path))
   headers <- lapply(places$path, function(path) {
     check_file(path, call)
     picture_header(path)

@@ -14,6 +14,17 @@ disk_source <- function(file, page, channel, call = rlang::caller_env()) {
 
 is_table_of_places <- function(file) tolower(tools::file_ext(file)) == "csv"
 
+# Whether a picture is larger than can be read at once, or than the memory given bears.
+is_for_disk <- function(file, page, memory) {
+  if (!file.exists(file) || dir.exists(file)) return(FALSE)  # which reading it says
+  if (is_table_of_places(file)) return(TRUE)
+  header <- tryCatch(picture_header(file, page), error = function(e) NULL)
+  if (is.null(header) || header$format != "tiff") return(FALSE)
+  pixels <- header$width * header$height
+  if (!is.null(memory) && pixels * bytes_per_pixel > read_memory(memory, "memory")) return(TRUE)
+  pixels > most_pixels || pixels * pixel_cost(header) > most_bytes
+}
+
 picture_source <- function(file, page, channel, call = rlang::caller_env()) {
   header <- picture_header(file, page)
   if (header$format == "tiff") return(tiff_source_on_disk(file, header, channel, call))

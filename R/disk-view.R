@@ -53,6 +53,7 @@ read_window <- function(view, top, left, rows, cols) {
   pixels <- view$source$read(view$corner[1] + top, view$corner[2] + left, rows, cols)
   field$pixels <- field$picture <- pixels
   field$disk <- field$facts <- NULL
+  field$window <- c(x = left, y = top)
   field$frame <- window_frame(view$field, top, left)
   field
 }

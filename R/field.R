@@ -3,7 +3,8 @@
 # grey measures and figures use the latter. Both are one matrix in memory until a filter runs.
 
 # `outside` marks pixels that are not part of the sample (NULL: all are). `origin` is where the
-# field's corner lies in the picture as it was read.
+# field's corner lies in the picture as it was read; `window`, of a window of a larger field, where it
+# lies in that (`disk-view.R`).
 
 #' @export
 format.bm_field <- function(x, ...) {
@@ -80,6 +81,7 @@ field_pixel <- function(field) {
 # The same rows and columns of everything the field holds by pixel.
 cut_field <- function(field, rows, cols) {
   field$origin <- field$origin + c(cols[1], rows[1]) - 1
+  if (!is.null(field$window)) field$window <- field$window + c(cols[1], rows[1]) - 1
   field$frame <- moved_frame(field$frame, c(cols[1], rows[1]) - 1)
   # one matrix stays one: most fields are cut before anything is done to them
   same <- rlang::is_reference(field$pixels, field$picture)

@@ -10,6 +10,30 @@ save_overlay <- function(measures, file, title, outlines = outlines_of(measures)
   })
 }
 
+# The same of a picture on disk: an overview of it, with outlines drawn window by window.
+save_overview <- function(measures, file, title) {
+  view <- attr(measures, "objects")$mask$view
+  times <- max(1, view$size[2] %/% overview_width)
+  field <- overview_on_disk(view, times)
+  save_drawn(field, file, title, function(page, words) {
+    at <- list(
+      height = page$height, x = function(x) page$x(x / times), y = function(y) page$y(y / times)
+    )
+    shown <- object_groups(measures, NULL)
+    each_spooled(measures, function(outlines) {
+      draw_outlines(outlines, measures$id, shown, at$x, at$y)
+    })
+    numbers <- thin_numbers(
+      numbered_objects(measures), view$size[2], view$size[1], pixel_ratio(field$calibration)
+    )
+    draw_numbers(numbers, at$x, at$y)
+    draw_groups(shown, page$height - 22, words)
+    overlay_subtitle(measures, nrow(numbers))
+  })
+}
+
+overview_width <- 1090
+
 # The same of other rows: the look of autoplot() for them.
 save_rows <- function(rows, file, title) {
   field <- field_of_rows(rows)

@@ -74,7 +74,7 @@ fill_inside <- function(mask, found) {
   size <- field_pixel(mask$field)
   added <- which(found$mask & !mask$pixels)
   if (length(added) == 0) return(found)
-  hole <- core_label(found$mask & !mask$pixels, thread_count())$labels[added]
+  hole <- core_label(found$mask & !mask$pixels, thread_count(), TRUE)$labels[added]
   parts <- core_watershed(
     mask$pixels, size[["y"]] / size[["x"]], least_neck$pixels, least_neck$share,
     matrix(0L, 0, 0), thread_count()
@@ -108,9 +108,13 @@ solidity_of <- function(pixels, rows) {
 
 # Holes whose sides bend inward: they fill their hull much less than round ones.
 gaps_filled <- function(before, after) {
-  holes <- core_label(after & !before, thread_count())
-  m <- core_measure(holes$labels, matrix(0, nrow(before), ncol(before)), holes$count, 1, 1)
-  sum(m$area >= 50 & m$area < 0.88 * m$hull_area)
+  sum(are_gaps(core_label(after & !before, thread_count(), TRUE)))
+}
+
+are_gaps <- function(holes) {
+  flat <- matrix(0, nrow(holes$labels), ncol(holes$labels))
+  m <- core_measure(holes$labels, flat, holes$count, 1, 1)
+  m$area >= 50 & m$area < 0.88 * m$hull_area
 }
 
 #' @rdname mask-areas

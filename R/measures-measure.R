@@ -69,7 +69,8 @@ measure_objects <- function(
   unit <- field_unit(field)
   size <- field_pixel(field)
   m <- core_measure(
-    objects$labels, field$picture, objects$count, size[["x"]], size[["y"]], thread_count()
+    objects$labels, field$picture, objects$count, size[["x"]], size[["y"]], thread_count(),
+    field$window[["x"]] %||% 0, field$window[["y"]] %||% 0
   )
   undone <- if (blur == "corrected") objects$blur %||% blur_of(objects)
   if (outline == "subpixel") {
@@ -168,6 +169,7 @@ hole_areas <- function(objects, holes, size) {
 # One object over more than half of the sample is more likely the ground, or all objects grown into
 # one. Masks that cover the frame as well were warned of when they were made.
 warn_of_giant <- function(pixels, objects) {
+  if (length(pixels) == 0) return(invisible())
   share <- max(0, pixels) / sample_size(objects$mask$field)
   if (share <= 0.5 || share_of_frame(objects$mask) > 0.9) return(invisible())
   bm_warn(

@@ -3,6 +3,32 @@
 # GeoJSON (RFC 7946) in pixels: one feature an object, holes as inner rings. An object in several
 # pieces is a MultiPolygon.
 write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
+  write_features(file, function(put) put(outline_features(measures, outlines)))
+}
+
+# The same of a picture on disk, window by window.
+write_spooled_outlines <- function(measures, file) {
+  write_features(file, function(put) {
+    each_spooled(measures, function(outlines) put(outline_features(measures, outlines)))
+  })
+}
+
+# each(put): put() takes the bytes of some features.
+write_features <- function(file, each) {
+  write_parts(function(add) {
+    add(charToRaw("{\"type\":\"FeatureCollection\",\"features\":["))
+    begun <- FALSE
+    each(function(bytes) {
+      if (length(bytes) == 0) return()
+      if (begun) add(charToRaw(",\n"))
+      add(bytes)
+      begun <<- TRUE
+    })
+    add(charToRaw("]}\n"))
+  }, file, replace = TRUE)
+}
+
+outline_features <- function(measures, outlines) {
   first <- which(!duplicated(outlines$ring))
   size <- diff(c(first, nrow(outlines) + 1L))
   owner <- outlines$id[first]
@@ -18,12 +44,9 @@ write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
     ifelse(measures$accepted[of_object], "true", "false"), ",\"reason\":",
     json_texts(measures$reason[of_object]), "},\"geometry\":"
   )
-  write_bytes(
-    core_outline_file(
-      outlines$x_px, outlines$y_px, size[ordered], piece[ordered],
-      enc2utf8(heads)[seq_along(ids)], tabulate(match(owner, ids), length(ids))
-    ),
-    file, replace = TRUE, flush = FALSE
+  core_outline_features(
+    outlines$x_px, outlines$y_px, size[ordered], piece[ordered],
+    enc2utf8(heads)[seq_along(ids)], tabulate(match(owner, ids), length(ids))
   )
 }
 

@@ -187,15 +187,16 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_write_bytes
-std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes, bool flush);
-RcppExport SEXP _bemrick_core_write_bytes(SEXP pathSEXP, SEXP bytesSEXP, SEXP flushSEXP) {
+std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes, bool flush, bool append);
+RcppExport SEXP _bemrick_core_write_bytes(SEXP pathSEXP, SEXP bytesSEXP, SEXP flushSEXP, SEXP appendSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
     Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< bool >::type flush(flushSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_write_bytes(path, bytes, flush));
+    Rcpp::traits::input_parameter< bool >::type append(appendSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_write_bytes(path, bytes, flush, append));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -581,14 +582,15 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_label
-Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads);
-RcppExport SEXP _bemrick_core_label(SEXP maskSEXP, SEXP threadsSEXP) {
+Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads, bool holes);
+RcppExport SEXP _bemrick_core_label(SEXP maskSEXP, SEXP threadsSEXP, SEXP holesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_label(mask, threads));
+    Rcpp::traits::input_parameter< bool >::type holes(holesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_label(mask, threads, holes));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -671,8 +673,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_measure
-Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, int count, double sx, double sy, int threads);
-RcppExport SEXP _bemrick_core_measure(SEXP labelsSEXP, SEXP greySEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP threadsSEXP) {
+Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, int count, double sx, double sy, int threads, int left, int top);
+RcppExport SEXP _bemrick_core_measure(SEXP labelsSEXP, SEXP greySEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP threadsSEXP, SEXP leftSEXP, SEXP topSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -682,7 +684,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
     Rcpp::traits::input_parameter< double >::type sy(sySEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure(labels, grey, count, sx, sy, threads));
+    Rcpp::traits::input_parameter< int >::type left(leftSEXP);
+    Rcpp::traits::input_parameter< int >::type top(topSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure(labels, grey, count, sx, sy, threads, left, top));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -830,9 +834,9 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// core_outline_file
-Rcpp::RawVector core_outline_file(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& piece, const Rcpp::CharacterVector& head, const Rcpp::IntegerVector& rings);
-RcppExport SEXP _bemrick_core_outline_file(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP pieceSEXP, SEXP headSEXP, SEXP ringsSEXP) {
+// core_outline_features
+Rcpp::RawVector core_outline_features(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& piece, const Rcpp::CharacterVector& head, const Rcpp::IntegerVector& rings);
+RcppExport SEXP _bemrick_core_outline_features(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP pieceSEXP, SEXP headSEXP, SEXP ringsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -842,7 +846,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type piece(pieceSEXP);
     Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type head(headSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type rings(ringsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_outline_file(x, y, size, piece, head, rings));
+    rcpp_result_gen = Rcpp::wrap(core_outline_features(x, y, size, piece, head, rings));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1155,7 +1159,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_bits_without", (DL_FUNC) &_bemrick_core_bits_without, 2},
     {"_bemrick_core_first_pixels", (DL_FUNC) &_bemrick_core_first_pixels, 2},
     {"_bemrick_core_bits_parts", (DL_FUNC) &_bemrick_core_bits_parts, 1},
-    {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 3},
+    {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 4},
     {"_bemrick_core_flush", (DL_FUNC) &_bemrick_core_flush, 1},
     {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},
     {"_bemrick_core_table_digits", (DL_FUNC) &_bemrick_core_table_digits, 1},
@@ -1182,13 +1186,13 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 6},
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
-    {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 2},
+    {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 3},
     {"_bemrick_core_renumber", (DL_FUNC) &_bemrick_core_renumber, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 6},
     {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 8},
     {"_bemrick_core_separate_outlines", (DL_FUNC) &_bemrick_core_separate_outlines, 9},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
-    {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 6},
+    {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 8},
     {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
     {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 5},
     {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 8},
@@ -1199,7 +1203,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_local_thickness", (DL_FUNC) &_bemrick_core_local_thickness, 5},
     {"_bemrick_core_skeleton_lengths", (DL_FUNC) &_bemrick_core_skeleton_lengths, 5},
     {"_bemrick_core_neighbours", (DL_FUNC) &_bemrick_core_neighbours, 6},
-    {"_bemrick_core_outline_file", (DL_FUNC) &_bemrick_core_outline_file, 6},
+    {"_bemrick_core_outline_features", (DL_FUNC) &_bemrick_core_outline_features, 6},
     {"_bemrick_core_fill_rings", (DL_FUNC) &_bemrick_core_fill_rings, 6},
     {"_bemrick_core_ring_shares", (DL_FUNC) &_bemrick_core_ring_shares, 9},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},

@@ -32,11 +32,12 @@ std::string close_written(std::FILE* file, bool good, bool flush) {
 
 }  // namespace
 
-// What went wrong, or "".
+// What went wrong, or "". `append`: to what is in the file.
 // [[Rcpp::export]]
-std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes, bool flush) {
+std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes, bool flush,
+                             bool append = false) {
   errno = 0;
-  std::FILE* file = std::fopen(path.c_str(), "wb");
+  std::FILE* file = std::fopen(path.c_str(), append ? "ab" : "wb");
   if (file == nullptr) return std::strerror(errno);
   const std::size_t n = static_cast<std::size_t>(bytes.size());
   return close_written(file, std::fwrite(bytes.begin(), 1, n, file) == n, flush);

@@ -23,10 +23,12 @@ Rcpp::List labelled(const Rcpp::IntegerMatrix& labels, int count) {
 }
 }  // namespace
 
+// Objects are joined at corners as well, holes are not.
 // [[Rcpp::export]]
-Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads = 1) {
+Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads = 1, bool holes = false) {
   Rcpp::IntegerMatrix labels = fresh<Rcpp::IntegerMatrix>(mask.nrow(), mask.ncol());
-  const int count = bm::label(bm::pack(plane(mask), threads), writable(labels), threads);
+  const int count =
+      bm::label(bm::pack(plane(mask), threads), writable(labels), threads, holes ? 0 : 1);
   return labelled(labels, count);
 }
 
@@ -121,11 +123,13 @@ Rcpp::NumericMatrix core_distance(const Rcpp::LogicalMatrix& mask, double sx, do
   return out;
 }
 
+// (left, top): where the first pixel lies in the picture, of a window of it.
 // [[Rcpp::export]]
 Rcpp::List core_measure(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey,
-                        int count, double sx, double sy, int threads = 1) {
+                        int count, double sx, double sy, int threads = 1, int left = 0,
+                        int top = 0) {
   const std::vector<bm::Measures> m =
-      bm::measure(plane(labels), plane(grey), count, sx, sy, threads, pause_for_user);
+      bm::measure(plane(labels), plane(grey), count, sx, sy, {left, top}, threads, pause_for_user);
   auto column = [&](double bm::Measures::*member) {
     Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
     for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;
@@ -316,15 +320,16 @@ Rcpp::List core_neighbours(const Rcpp::IntegerMatrix& labels, const std::vector<
       Rcpp::Named("edges") = bm::nearest_others(bm::edge_points(plane(labels), sx, sy), count));
 }
 
-// Outlines as a GeoJSON file: rings one behind the other, `size` corners each, of the polygon
-// `piece` of their object; `head`, for every object, is its feature up to the geometry, and
+// Outlines as features of a GeoJSON file: rings one behind the other, `size` corners each, of the
+// polygon `piece` of their object; `head`, for every object, is its feature up to the geometry, and
 // `rings` how many rings it has.
 // [[Rcpp::export]]
-Rcpp::RawVector core_outline_file(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
-                                  const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& piece,
-                                  const Rcpp::CharacterVector& head,
-                                  const Rcpp::IntegerVector& rings) {
-  std::string text = R"({"type":"FeatureCollection","features":[)";
+Rcpp::RawVector core_outline_features(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
+                                      const Rcpp::IntegerVector& size,
+                                      const Rcpp::IntegerVector& piece,
+                                      const Rcpp::CharacterVector& head,
+                                      const Rcpp::IntegerVector& rings) {
+  std::string text;
   text.reserve(15 * static_cast<std::size_t>(x.size()));
   const double* px = x.begin();
   const double* py = y.begin();
@@ -341,7 +346,6 @@ Rcpp::RawVector core_outline_file(const Rcpp::NumericVector& x, const Rcpp::Nume
     bm::write_geometry(own.data(), own.data() + own.size(), text);
     text += '}';
   }
-  text += "]}\n";
   return {text.begin(), text.end()};
 }
 

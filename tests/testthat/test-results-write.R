@@ -28,16 +28,16 @@ test_that("outlines come back from their file as they were, whole pixels and fin
 })
 
 test_that("coordinates are written to a thousandth, without zeros at their end", {
-  bytes <- core_outline_file(
+  bytes <- core_outline_features(
     c(0, 12.5, 0.0004, 3.1416, 7, 1e5), c(1, 2, 0.0006, -0.25, 7.1, 2.999999), c(3L, 3L),
     c(1L, 1L), "{\"geometry\":", 2L
   )
   expect_equal(
     rawToChar(bytes),
     paste0(
-      "{\"type\":\"FeatureCollection\",\"features\":[{\"geometry\":{\"type\":\"Polygon\",",
+      "{\"geometry\":{\"type\":\"Polygon\",",
       "\"coordinates\":[[[0,1],[12.5,2],[0,0.001],[0,1]],",
-      "[[3.142,-0.25],[7,7.1],[100000,3],[3.142,-0.25]]]}}]}\n"
+      "[[3.142,-0.25],[7,7.1],[100000,3],[3.142,-0.25]]]}}"
     )
   )
   none <- tempfile(fileext = ".geojson")

@@ -104,10 +104,17 @@ inline void finish_grey(const Tally& t, Measures& m) {
   m.grey_max = t.grey_max;
 }
 
+// Where the first pixel of a window lies in the picture.
+struct Origin {
+  std::int32_t x = 0, y = 0;
+};
+
 // `own`: the runs of an object, which are moved to where its upright box begins: sums of large
-// coordinates would lose digits, and differ from place to place.
+// coordinates would lose digits, and differ from place to place. Places
+// count from where the picture does.
 inline Measures measure_one(std::vector<Run>& own, Plane<const int> labels,
-                            Plane<const double> grey, double sx, double sy, DigitalHull& hull) {
+                            Plane<const double> grey, double sx, double sy, Origin origin,
+                            DigitalHull& hull) {
   std::int32_t left = own[0].col, top = own[0].top;
   for (const Run& r : own) top = std::min(top, r.top);
   for (Run& r : own) r = {r.col - left, r.top - top, r.end - top};
@@ -117,12 +124,12 @@ inline Measures measure_one(std::vector<Run>& own, Plane<const int> labels,
   Measures m;
   const Tally t = tally(run, end, there);
   m.pixels = t.n;
-  m.x = t.x / t.n + 0.5 + left;
-  m.y = t.y / t.n + 0.5 + top;
+  m.left = left + origin.x;
+  m.top = top + origin.y;
+  m.x = t.x / t.n + 0.5 + m.left;
+  m.y = t.y / t.n + 0.5 + m.top;
   m.area = t.n * sx * sy;
   m.perimeter = crofton(t, sx, sy);
-  m.left = left;
-  m.top = top;
   m.extent_x = (t.right + 1) * sx;
   m.extent_y = (t.bottom + 1) * sy;
   m.holes = static_cast<double>(1 - (t.runs - t.links));  // Euler number of the graph of runs
@@ -132,15 +139,15 @@ inline Measures measure_one(std::vector<Run>& own, Plane<const int> labels,
   finish_ellipse(t, sx, sy, m);
   finish_hull(hull.of(run, end, sx, sy), m.perimeter, std::sqrt(sx * sy), mask_tips, m);
   finish_grey(t, m);
-  m.grey_x += left;
-  m.grey_y += top;
+  m.grey_x += m.left;
+  m.grey_y += m.top;
   return m;
 }
 
 // Element k of the result belongs to label k + 1. Objects are shared among threads.
 template <class Interrupt>
 std::vector<Measures> measure(Plane<const int> labels, Plane<const double> grey, int count,
-                              double sx, double sy, int threads, Interrupt pause) {
+                              double sx, double sy, Origin origin, int threads, Interrupt pause) {
   const Grouped<Run> objects = runs_by_object(labels, count, threads, pause);
   std::vector<Measures> out(static_cast<std::size_t>(count));
   over_columns(
@@ -153,7 +160,7 @@ std::vector<Measures> measure(Plane<const int> labels, Plane<const double> grey,
           const Run* all = objects.items.data();
           own.assign(all + objects.start[i], all + objects.start[i + 1]);
           out[static_cast<std::size_t>(objects.label[i]) - 1] =
-              measure_one(own, labels, grey, sx, sy, hull);
+              measure_one(own, labels, grey, sx, sy, origin, hull);
         }
       },
       pause);

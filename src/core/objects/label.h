@@ -18,12 +18,13 @@ struct ObjectRuns {
   int count = 0;
 };
 
-inline ObjectRuns object_runs(const BitPlane& bits) {
+// `reach`: 1 for objects, 0 for what is joined along edges only, as the ground is.
+inline ObjectRuns object_runs(const BitPlane& bits, int reach = 1) {
   ObjectRuns found;
   found.runs = runs_of(bits, true, found.start);
   const std::vector<Run>& runs = found.runs;
   Unions unions(runs.size());
-  join_columns(runs, found.start, 1, unions);
+  join_columns(runs, found.start, reach, unions);
 
   std::vector<std::uint32_t> root(runs.size()), objects;
   std::vector<std::pair<std::int32_t, std::int32_t>> first(runs.size());
@@ -48,8 +49,8 @@ inline ObjectRuns object_runs(const BitPlane& bits) {
 }
 
 // Returns the number of objects; 0 in `labels` is background.
-inline int label(const BitPlane& bits, Plane<int> labels, int threads = 1) {
-  const ObjectRuns found = object_runs(bits);
+inline int label(const BitPlane& bits, Plane<int> labels, int threads = 1, int reach = 1) {
+  const ObjectRuns found = object_runs(bits, reach);
   over_columns(
       labels.cols, threads, 1,
       [&](std::size_t first, std::size_t last, auto) {
