@@ -77,6 +77,10 @@ core_median <- function(pixels, rx, ry, threads = 1L) {
     .Call(`_bemrick_core_median`, pixels, rx, ry, threads)
 }
 
+core_part <- function(pixels, top, left, rows, cols) {
+    .Call(`_bemrick_core_part`, pixels, top, left, rows, cols)
+}
+
 core_gaussian <- function(pixels, sigma_x, sigma_y, threads = 1L) {
     .Call(`_bemrick_core_gaussian`, pixels, sigma_x, sigma_y, threads)
 }

@@ -42,7 +42,7 @@ survey_on_disk <- function(view, edges = FALSE) {
     )
     frame[[length(frame) + 1]] <<- sides
     if (edges) gatherer$add(p, field$outside, tile)
-  })
+  }, picture = FALSE)
   list(counts = counts, frame = unlist(frame), edges = function() gatherer$sums())
 }
 
@@ -50,35 +50,46 @@ survey_on_disk <- function(view, edges = FALSE) {
 level_gatherer <- function(view, level) {
   one <- length(level) == 1  # of masks that were made otherwise there is no error
   counts <- as_seen <- numeric(2^view$field$depth)
-  sums <- numbers <- c(0, 0)
   gatherer <- if (one) edge_gatherer(view)
   ends <- tile_ends(view$size)
   tiles <- if (one) core_tiles(level, 2^view$field$depth, ends$rows, ends$cols)
   add <- function(field, tile) {
     counts <<- counts + level_counts(field)
     if (!one) return()
-    as_photographed <- field
-    as_photographed$pixels <- field$picture
-    as_seen <<- as_seen + level_counts(as_photographed)
+    as_seen <<- as_seen + if (length(view$steps) == 0) 0 else counts_as_photographed(field)
     gatherer$add(field$pixels, field$outside, tile)
     core_tiles_add(
       tiles, field$pixels, outside_of(field), 0, 0, tile$rows, tile$cols, tile$top, tile$left
     )
-    kept <- if (is.null(field$outside)) field$pixels else field$pixels[!field$outside]
-    bright <- kept > level
-    sums <<- sums + c(sum(kept[!bright]), sum(kept[bright]))
-    numbers <<- numbers + c(sum(!bright), sum(bright))
   }
   facts <- function() {
     sample <- sum(counts)
+    if (length(view$steps) == 0) as_seen <- counts
     if (!one) return(list(counts = counts, sample = sample, level_error = 0))
     list(counts = counts, sample = sample, level_error = max(
-      halfway_of_tiles(core_tiles_middles(tiles), level, function() sums / numbers),
+      halfway_of_tiles(core_tiles_middles(tiles), level, function() means_on_disk(view, level)),
       steepest_of_edges(gatherer$sums(), level, counts),
       saturation_of_edges(as_seen, level, function() median_edges(view))
     ))
   }
   list(add = add, facts = facts)
+}
+
+counts_as_photographed <- function(field) {
+  field$pixels <- field$picture
+  level_counts(field)
+}
+
+# Mean grey of the dark and of the bright side of a level.
+means_on_disk <- function(view, level) {
+  sums <- numbers <- c(0, 0)
+  each_tile(view, function(field, tile) {
+    kept <- if (is.null(field$outside)) field$pixels else field$pixels[!field$outside]
+    bright <- kept > level
+    sums <<- sums + c(sum(kept[!bright]), sum(kept[bright]))
+    numbers <<- numbers + c(sum(!bright), sum(bright))
+  })
+  sums / numbers
 }
 
 # Edges of the picture's median, as it was photographed.

@@ -57,7 +57,7 @@ tiff_source_on_disk <- function(file, header, channel, call = rlang::caller_env(
   }
   as_damage <- function(code) {
     tryCatch(code, error = function(e) {
-      damaged(file, paste0("the file is damaged: ", one_line(e)), call)
+      damaged(file, paste0("the file is damaged: ", one_line(e)), e, call)
     })
   }
   opened <- as_damage(

@@ -62,8 +62,8 @@ window_frame <- function(field, top, left) {
   new_frame(-left, -top, 0, 1, c(0, 0), pixel_ratio(field$calibration))
 }
 
-# The same after the steps on grey values.
-window_after_steps <- function(view, top, left, rows, cols) {
+# The same after the steps on grey values; `picture`: whether what was photographed is asked for.
+window_after_steps <- function(view, top, left, rows, cols, picture = TRUE) {
   # whole grains, and the margin of the outermost as well
   grain <- view$grain
   further <- ifelse(grain > 1, grain * ceiling(view$margin / grain), 0)
@@ -78,6 +78,7 @@ window_after_steps <- function(view, top, left, rows, cols) {
     )
   }
   for (step in view$steps) field <- step(field)
+  if (!picture) field$picture <- field$pixels
   if (identical(dim(field$pixels), as.integer(c(rows, cols)))) return(field)
   cut_field(field, top - from[1] + seq_len(rows), left - from[2] + seq_len(cols))
 }
@@ -102,12 +103,12 @@ tiles_of <- function(view) {
   tiles
 }
 
-# do(field, tile) for every tile.
-each_tile <- function(view, do) {
+# do(field, tile) for every tile. `picture`: with what was photographed as well.
+each_tile <- function(view, do, picture = TRUE) {
   tiles <- tiles_of(view)
   for (k in seq_len(nrow(tiles))) {
     tile <- as.list(tiles[k, ])
-    do(window_after_steps(view, tile$top, tile$left, tile$rows, tile$cols), tile)
+    do(window_after_steps(view, tile$top, tile$left, tile$rows, tile$cols, picture), tile)
   }
 }
 

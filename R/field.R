@@ -85,8 +85,9 @@ cut_field <- function(field, rows, cols) {
   field$frame <- moved_frame(field$frame, c(cols[1], rows[1]) - 1)
   # one matrix stays one: most fields are cut before anything is done to them
   same <- rlang::is_reference(field$pixels, field$picture)
-  field$pixels <- field$pixels[rows, cols, drop = FALSE]
-  field$picture <- if (same) field$pixels else field$picture[rows, cols, drop = FALSE]
+  part <- function(m) core_part(m, rows[1] - 1, cols[1] - 1, length(rows), length(cols))
+  field$pixels <- part(field$pixels)
+  field$picture <- if (same) field$pixels else part(field$picture)
   if (!is.null(field$outside)) field$outside <- field$outside[rows, cols, drop = FALSE]
   field
 }

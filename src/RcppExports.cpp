@@ -245,6 +245,21 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_part
+Rcpp::NumericMatrix core_part(const Rcpp::NumericMatrix& pixels, int top, int left, int rows, int cols);
+RcppExport SEXP _bemrick_core_part(SEXP pixelsSEXP, SEXP topSEXP, SEXP leftSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< int >::type top(topSEXP);
+    Rcpp::traits::input_parameter< int >::type left(leftSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_part(pixels, top, left, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_gaussian
 Rcpp::NumericMatrix core_gaussian(const Rcpp::NumericMatrix& pixels, double sigma_x, double sigma_y, int threads);
 RcppExport SEXP _bemrick_core_gaussian(SEXP pixelsSEXP, SEXP sigma_xSEXP, SEXP sigma_ySEXP, SEXP threadsSEXP) {
@@ -1164,6 +1179,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},
     {"_bemrick_core_table_digits", (DL_FUNC) &_bemrick_core_table_digits, 1},
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 4},
+    {"_bemrick_core_part", (DL_FUNC) &_bemrick_core_part, 5},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 4},
     {"_bemrick_core_box", (DL_FUNC) &_bemrick_core_box, 4},
     {"_bemrick_core_nonlocal", (DL_FUNC) &_bemrick_core_nonlocal, 5},

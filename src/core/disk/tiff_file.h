@@ -152,24 +152,32 @@ class TiffFile {
       put_as<std::uint16_t>(from, line, rows, cols, to, top, left);
   }
 
-  // Lines become columns: stretches of 64 columns fit the cache.
+  // Lines become columns: patches of 64 columns by 16 rows fit the nearest cache, and fill its
+  // lines.
   template <class T>
   void put_as(const unsigned char* from, std::size_t line, std::size_t rows, std::size_t cols,
               Plane<double> to, std::size_t top, std::size_t left) const {
-    const double most = bytes_ == 1 ? 255 : 65535;
-    for (std::size_t x0 = 0; x0 < cols; x0 += 64) {
-      const std::size_t x1 = std::min(cols, x0 + 64);
-      for (std::size_t y = 0; y < rows; ++y) {
-        const T* pixel = reinterpret_cast<const T*>(from + y * line) + x0 * samples_;
-        for (std::size_t x = x0; x < x1; ++x, pixel += samples_) {
-          double grey = pixel[0];
-          if (samples_ >= 3)
-            grey =
-                nearest(weights_[0] * pixel[0] + weights_[1] * pixel[1] + weights_[2] * pixel[2]);
-          to.col(left + x)[top + y] = inverted_ ? most - grey : grey;
+    constexpr std::size_t wide = 64, high = 16;
+    for (std::size_t y0 = 0; y0 < rows; y0 += high) {
+      const std::size_t y1 = std::min(rows, y0 + high);
+      for (std::size_t x0 = 0; x0 < cols; x0 += wide) {
+        for (std::size_t x = x0; x < std::min(cols, x0 + wide); ++x) {
+          double* column = to.col(left + x) + top;
+          const unsigned char* at = from + x * pixel_bytes();
+          for (std::size_t y = y0; y < y1; ++y)
+            column[y] = grey_of(reinterpret_cast<const T*>(at + y * line));
         }
       }
     }
+  }
+
+  template <class T>
+  double grey_of(const T* pixel) const {
+    const double grey =
+        samples_ < 3
+            ? pixel[0]
+            : nearest(weights_[0] * pixel[0] + weights_[1] * pixel[1] + weights_[2] * pixel[2]);
+    return inverted_ ? (sizeof(T) == 1 ? 255 : 65535) - grey : grey;
   }
 
   TIFF* file_;

@@ -1,0 +1,39 @@
+test_that("a field on disk has a size, a source and no pixels", {
+  file <- kit("beads.png")
+  field <- field_on_disk(file)
+  whole <- read_field(file)
+  expect_s3_class(field, "bm_field")
+  expect_equal(dim(field), dim(whole))
+  expect_equal(field$depth, whole$depth)
+  expect_equal(field$source$sha256, whole$source$sha256)
+  expect_match(format(field)[1], paste(ncol(whole), "x", nrow(whole)))
+  expect_equal(field_unit(calibrate(field, calibration_from_length(10, "5 um"))), "um")
+})
+
+test_that("a part on disk is that part of the picture", {
+  field <- field_on_disk(kit("beads.png"))
+  part <- part_on_disk(field, box = c(100, 50, 300, 200))
+  whole <- crop_to(read_field(kit("beads.png")), c(100, 50, 300, 200))
+  expect_identical(part$pixels, whole$pixels)
+  expect_identical(part$origin, whole$origin)
+  expect_identical(trail_of(part)$step, trail_of(whole)$step)
+  expect_identical(part_on_disk(read_field(kit("beads.png")), c(100, 50, 300, 200)), whole)
+  expect_error(part_on_disk(field, c(9000, 0, 9999, 9)), "outside", class = "bemrick_error_argument")
+})
+
+test_that("memory is a size with its unit", {
+  expect_equal(read_memory("2 GB", "memory"), 2e9)
+  expect_equal(read_memory("1.5GB", "memory"), 1.5e9)
+  expect_equal(read_memory("500MB", "memory"), 5e8)
+  for (wrong in list("2", 2e9, "much", "99 MB", NA, "-2 GB", "1e9 GB")) {
+    expect_error(read_memory(wrong, "memory"), "memory", class = "bemrick_error_argument")
+  }
+  expect_equal(show_memory(2.345e9), "2.3 GB")
+  expect_equal(show_memory(2.5e8), "250 MB")
+})
+
+test_that("too little memory for the picture is said before anything is read", {
+  file <- tiff_made(matrix(0, 600, 700))
+  field <- field_on_disk(file, memory = "100 MB")
+  expect_error(disk_view(field), "100 MB are given", class = "bemrick_error_memory")
+})

@@ -1,0 +1,90 @@
+mask_on_bits <- function(pixels, side) {
+  field <- field_on_disk(tiff_made(pixels * 200))
+  with_windows(side, mask_on_disk(disk_view(field), "segment_level", list(low = 100)))
+}
+
+test_that("bits give back what was written, at any place", {
+  set.seed(5)
+  for (k in 1:60) {
+    size <- sample(1:150, 2, TRUE)
+    kept <- matrix(stats::runif(prod(size)) < 0.4, size[1])
+    bits <- core_bits(size[1], size[2])
+    core_bits_write(bits, 0, 0, kept, 0, 0, size[1], size[2], FALSE)
+    expect_identical(core_bits_read(bits, 0, 0, size[1], size[2]), kept)
+    expect_equal(core_bits_count(bits), sum(kept))
+    from <- c(sample.int(size[1], 1), sample.int(size[2], 1)) - 1
+    n <- c(sample.int(size[1] - from[1], 1), sample.int(size[2] - from[2], 1))
+    at <- list(from[1] + seq_len(n[1]), from[2] + seq_len(n[2]))
+    expect_identical(
+      core_bits_read(bits, from[1], from[2], n[1], n[2]), kept[at[[1]], at[[2]], drop = FALSE]
+    )
+    # from the middle of other pixels, in place of or beside what is there
+    other <- matrix(stats::runif(prod(n + 3)) < 0.5, n[1] + 3)
+    add <- k %% 2 == 0
+    core_bits_write(bits, from[1], from[2], other, 2, 1, n[1], n[2], add)
+    part <- other[2 + seq_len(n[1]), 1 + seq_len(n[2]), drop = FALSE]
+    kept[at[[1]], at[[2]]] <- if (add) part | kept[at[[1]], at[[2]]] else part
+    expect_identical(core_bits_read(bits, 0, 0, size[1], size[2]), kept)
+  }
+  expect_error(core_bits_read(bits, 0, 0, size[1] + 1, 1), "beyond")
+  expect_error(core_bits_write(bits, 0, 0, kept, 1, 0, size[1], 1, FALSE), "beyond")
+})
+
+test_that("parts of bits are those of labels", {
+  set.seed(6)
+  for (k in 1:60) {
+    size <- sample(1:90, 2, TRUE)
+    pixels <- matrix(stats::runif(prod(size)) < stats::runif(1), size[1])
+    bits <- core_bits(size[1], size[2])
+    core_bits_write(bits, 0, 0, pixels, 0, 0, size[1], size[2], FALSE)
+    parts <- core_bits_parts(bits)
+    found <- core_label(pixels)
+    first <- core_first_pixels(found$labels, found$count)
+    expect_equal(parts$top, first$row)
+    expect_equal(parts$first, first$col)
+    expect_equal(parts$area, tabulate(found$labels, found$count))
+    inside <- found$labels > 0
+    ends <- function(values, f) {
+      unname(vapply(split(values[inside], found$labels[inside]), f, 0L))
+    }
+    if (found$count > 0) {
+      expect_equal(parts$left, ends(col(pixels), min))
+      expect_equal(parts$right, ends(col(pixels), max))
+      expect_equal(parts$bottom, ends(row(pixels), max))
+    }
+    least <- sample(1:6, 1)
+    core_bits_drop(bits, least)
+    large <- tabulate(found$labels, found$count) >= least
+    kept <- matrix(c(FALSE, large)[found$labels + 1], size[1])
+    expect_identical(core_bits_read(bits, 0, 0, size[1], size[2]), kept)
+  }
+})
+
+test_that("every part has a window that holds it, with a margin", {
+  set.seed(7)
+  pixels <- core_morph(matrix(stats::runif(12000) < 0.02, 100), "dilate", "disk", 3, 3)$mask
+  mask <- mask_on_bits(pixels, 32)
+  windows <- 0
+  owned <- 0
+  each_part_window(mask, 2, function(window, place, own) {
+    rows <- place$top + seq_len(place$rows)
+    cols <- place$left + seq_len(place$cols)
+    expect_identical(window$pixels, pixels[rows, cols])
+    parts <- parts_of_window(window, own)
+    expect_false(any(cut_labels(parts$labels, place, dim(pixels)) %in% which(parts$own)))
+    owned <<- owned + sum(parts$own)
+    windows <<- windows + 1
+  })
+  expect_equal(owned, core_label(pixels)$count)
+  expect_gt(windows, 4)
+})
+
+test_that("an object too large for the memory is named with what it takes", {
+  field <- field_on_disk(tiff_made(matrix(c(0, 200), 40, 60)), memory = "300 MB")
+  view <- with_windows(32, disk_view(field))
+  expect_error(
+    check_part_fits(list(top = 3, left = 4, rows = 5000, cols = 4000), view), "4000 x 5000",
+    class = "bemrick_error_memory"
+  )
+  expect_no_error(check_part_fits(list(top = 0, left = 0, rows = 60, cols = 60), view))
+})

@@ -1,0 +1,58 @@
+test_that("a picture in windows comes to the same as in one piece, whatever the steps and seams", {
+  set.seed(19)
+  for (k in 1:40) {
+    mosaic <- random_mosaic()
+    steps <- random_steps(mosaic$scale)
+    said <- paste(k, paste(vapply(steps, function(s) s$step, ""), collapse = " "))
+    whole <- outcome(read_field(mosaic$file), steps)
+    by_window <- with_windows(
+      sample(c(32, 50, 64), 1), outcome(field_on_disk(mosaic$file), steps)
+    )
+    expect_identical(by_window, whole, label = said)
+  }
+})
+
+test_that("steps that need the whole picture are refused by their name", {
+  field <- field_on_disk(kit("beads.png"))
+  refused <- function(...) {
+    expect_error(
+      run_steps(field, list(...)), class = "bemrick_error_step"
+    )$parent
+  }
+  said <- refused(step_of("trim_strip"))
+  expect_s3_class(said, "bemrick_error_on_disk")
+  expect_match(conditionMessage(said), "trim_strip.*stays on disk")
+  expect_s3_class(refused(step_of("add_noise", amount = 3)), "bemrick_error_on_disk")
+  measured <- list(
+    step_of("segment_auto"), step_of("find_objects"),
+    step_of("measure_objects", neighbours = TRUE)
+  )
+  expect_match(conditionMessage(do.call(refused, measured)), "neighbours")
+  late <- refused(step_of("filter_median", radius = 1), step_of("crop_to", box = c(0, 0, 9, 9)))
+  expect_match(conditionMessage(late), "first")
+})
+
+test_that("functions for pictures in memory say that this one stays on disk", {
+  field <- field_on_disk(kit("beads.png"))
+  expect_error(filter_median(field, 1), "stays on disk", class = "bemrick_error_on_disk")
+  expect_error(field_facts(field), class = "bemrick_error_on_disk")
+})
+
+test_that("a method with branches goes through a picture on disk", {
+  method <- read_method(text_file(
+    "bemrick: method 1", "title: two phases", "steps:", "  - filter_median: {radius: 1}",
+    "branches:", "  bright:", "  - segment_auto: {phase: bright}", "  - find_objects: {}",
+    "  - measure_objects: {}", "  dark:", "  - segment_level: {high: 60}", "  - find_objects: {}",
+    "  - measure_objects: {}"
+  ))
+  file <- tiff_made(read_field(kit("beads.png"))$pixels[1:120, 1:150], tile = 32)
+  whole <- suppressWarnings(apply_method(read_field(file), method))
+  by_window <- with_windows(50, suppressWarnings(apply_method(field_on_disk(file), method)))
+  expect_equal(names(by_window), names(whole))
+  for (branch in names(whole)) {
+    expect_equal(
+      table_digits(tibble::as_tibble(by_window[[branch]])),
+      table_digits(tibble::as_tibble(whole[[branch]]))
+    )
+  }
+})
