@@ -9,13 +9,14 @@ registered <- new.env(parent = emptyenv())
 # calibration, call)), which may be the path of a table, which are paths of pictures or of patterns,
 # whether it changes which part of the picture is looked at, or at what size (`part`), and the
 # argument that takes what follows it in a method, as a function (`rest`). A step that takes several
-# kinds gives one for each of them. `reach`: how far from a pixel lies what it is made of, c(x, y) in
-# pixels, as function(args, field); NULL for a step that looks at all of a picture. `grain`: where
-# sums of its kernel begin anew, which a part of a picture must begin at for the same last digits.
+# kinds gives one for each of them. `reach`: how far from a pixel lies what it is made of, c(x, y)
+# in pixels, as function(args, field); NULL for a step that looks at all of a picture. `block`:
+# where sums of its kernel begin anew, which a part of a picture must begin at for the same last
+# digits.
 register_step <- function(
   name, takes, gives, lengths = character(), tables = character(), pictures = character(),
   patterns = character(), part = FALSE, rest = NULL, reach = NULL,
-  grain = c(x = 1, y = 1)
+  block = c(x = 1, y = 1)
 ) {
   if (is.character(lengths)) {
     lengths <- sapply(lengths, function(argument) {
@@ -24,7 +25,7 @@ register_step <- function(
   }
   registered$steps[[name]] <- list(
     takes = takes, gives = gives, lengths = lengths, tables = tables, pictures = pictures,
-    patterns = patterns, part = part, rest = rest, reach = reach, grain = grain
+    patterns = patterns, part = part, rest = rest, reach = reach, block = block
   )
 }
 

@@ -20,7 +20,8 @@ run_field <- function(row, method, calibration, unit, reader, disk = list()) {
   result_of_trunk(row, trunk, method)
 }
 
-# Read at once when that, and measuring it, takes no more memory than is given; else it stays on disk.
+# Read at once when that, and measuring it, takes no more memory than is given; else it stays on
+# disk.
 field_of_row <- function(row, reader, disk) {
   page <- if (!is.na(row$page)) row$page
   channel <- if (is.na(row$channel)) "luminance" else row$channel

@@ -85,7 +85,8 @@ read_memory <- function(x, name, call = rlang::caller_env()) {
   }
   if (!isTRUE(bytes >= 1e8)) {
     bm_abort(
-      "{.arg {name}} must be at least {.val 100 MB}, such as {.val 2 GB}, not {.val {x}}.",
+      "{.arg {name}} must be at least {.val 100 MB}, such as {.val 2 GB}, not
+       {if (rlang::is_string(x)) x else class(x)[1]}.",
       "argument", call = call
     )
   }

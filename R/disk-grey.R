@@ -4,25 +4,23 @@
 # The view after one step more.
 grey_on_disk <- function(view, name, args) {
   special <- switch(name,
-    crop_to = cropped_on_disk, keep_within = kept_on_disk, filter_flatten = flattened_on_disk,
+    crop_to = cropped_on_disk, shrink_field = shrunk_on_disk, keep_within = kept_on_disk, filter_flatten = flattened_on_disk,
     filter_nonlocal = nonlocal_on_disk, NULL
   )
   if (!is.null(special)) return(special(view, args))
   reach <- reach_on_disk(name, args, view$field)
   view <- with_step(
-    view, reach, function(field) run_step(field, name, args), registered$steps[[name]]$grain
+    view, reach, function(field) run_step(field, name, args), registered$steps[[name]]$block
   )
   after_step(view, name, args)
 }
 
 # The arguments of a step with what it takes where they are not given.
 full_args <- function(name, args) {
-  defaults <- Filter(Negate(rlang::is_missing), formals(registered_function(name))[-1])
-  room <- list2env(args, parent = topenv())
-  for (argument in setdiff(names(defaults), names(args))) {
-    assign(argument, eval(defaults[[argument]], room), room)
-  }
-  mget(union(names(defaults), names(args)), envir = room)
+  f <- registered_function(name)
+  wanted <- setdiff(names(formals(f))[-1], "...")
+  body(f) <- bquote(mget(.(wanted)))
+  do.call(f, c(list(NULL), args))
 }
 
 reach_on_disk <- function(name, args, field) {
@@ -52,12 +50,34 @@ cropped_on_disk <- function(view, args) {
   }
   field <- view$field
   box <- check_box(box_in_pixels(args$box, field$calibration), field)
-  view$corner <- view$corner + box[2:1]
-  view$size <- box[4:3] - box[2:1]
-  view$field$pixels <- view$field$picture <- unread_pixels(view$size[1], view$size[2])
+  view$corner <- view$corner + view$times * box[2:1]
   view$field$origin <- field$origin + box[1:2]
-  view$side <- window_side(view, field$disk$memory)
+  view <- of_size(view, box[4:3] - box[2:1])
   after_step(view, "crop_to", args, list(width = view$size[2], height = view$size[1]))
+}
+
+of_size <- function(view, size) {
+  view$size <- size
+  view$field$pixels <- view$field$picture <- unread_pixels(size[1], size[2])
+  view$side <- window_side(view, view$field$disk$memory)
+  view
+}
+
+# Windows are shrunk as they are read.
+shrunk_on_disk <- function(view, args) {
+  times <- check_number(args$times, "times", 1, 64)
+  if (length(view$steps) > 0 || times != round(times)) {
+    refuse_on_disk("shrink_field", "Put it first, with a whole number of {.arg times}.")
+  }
+  size <- view$size %/% times
+  if (min(size) < 1) {
+    bm_abort("{.arg times} is {times}, which leaves nothing of the picture.", "argument")
+  }
+  view$times <- view$times * times
+  if (!is.null(view$field$calibration)) {
+    view$field$calibration <- shrunk_calibration(view$field$calibration, times)
+  }
+  after_step(of_size(view, size), "shrink_field", args, list(times = times))
 }
 
 # The excluded area is held as bits; what filters see there is made of what lies near by, and far
@@ -103,7 +123,7 @@ nonlocal_on_disk <- function(view, args) {
   reach <- reach_on_disk("filter_nonlocal", args, view$field)
   view <- with_step(
     view, reach, function(field) run_step(field, "filter_nonlocal", args),
-    registered$steps$filter_nonlocal$grain
+    registered$steps$filter_nonlocal$block
   )
   after_step(view, "filter_nonlocal", args, list(noise = args$noise))
 }
@@ -161,7 +181,8 @@ surface_on_disk <- function(view) {
   list(
     reach = c(x = 0, y = 0),
     at = function(field, top, left) {
-      surface_at(fit, top + seq_len(nrow(field$pixels)), left + seq_len(ncol(field$pixels)), view$size)
+      rows <- top + seq_len(nrow(field$pixels))
+      surface_at(fit, rows, left + seq_len(ncol(field$pixels)), view$size)
     }
   )
 }

@@ -1,8 +1,8 @@
 # What a level is found from, and how far it may be off, of a picture on disk: gathered from its
 # tiles, the same numbers as of the whole.
 
-# Gathers columns that are looked at for edges: of large pictures every few, each with the one before
-# it. list(add(pixels, outside, tile), sums()).
+# Gathers columns that are looked at for edges: of large pictures every few, each with the one
+# before it. list(add(pixels, outside, tile), sums()).
 edge_gatherer <- function(view) {
   step <- ceiling(prod(view$size) / 5e6)
   taken <- seq(0, view$size[2] - 1, by = step)

@@ -56,7 +56,7 @@ local_on_disk <- function(view, args) {
     mask <- suppressWarnings(run_step(field, "segment_local", args))
     field$picture <- mask$pixels + 0
     field
-  }, registered$steps$segment_local$grain)
+  }, registered$steps$segment_local$block)
   bits <- bits_of_tiles(wider, function(field) field$picture > 0, errors$add)
   list(
     bits = bits, facts = errors$facts(), low = NA, high = NA,
@@ -234,8 +234,8 @@ thinned_on_disk <- function(mask) {
   list(bits = bits)
 }
 
-# Share of the sample that lies at least so far from its edge, for any depths: as share_deeper(), from
-# windows that reach as far as the greatest of them.
+# Share of the sample that lies at least so far from its edge, for any depths: as share_deeper(),
+# from windows that reach as far as the greatest of them.
 deeper_on_disk <- function(view) {
   size <- field_pixel(view$field)
   function(depths) {

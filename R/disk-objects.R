@@ -8,15 +8,16 @@ new_disk_objects <- function(mask) {
   objects
 }
 
-# What cannot be told from a window: it names seeds, lines or places of the whole picture.
+# The objects after one step more. What is joined may lie in windows far apart.
 objects_on_disk <- function(objects, name, args) {
-  if (name %in% c("separate_cuts", "join_objects") || !is.null(args$seeds)) refuse_on_disk(name)
+  if (name == "join_objects") refuse_on_disk(name)
+  if (!is.null(args$seeds)) check_seeds_on_disk(args$seeds, objects$mask$view)
   objects$steps <- c(objects$steps, list(list(step = name, args = args)))
   objects
 }
 
-# How far beyond an object its measures look: at the grey a few pixels round it, and where its outline
-# is moved to when a blur is undone.
+# How far beyond an object its measures look: at the grey a few pixels round it, and where its
+# outline is moved to when a blur is undone.
 round_objects <- function(blur = NULL) 12 + ceiling((blur %||% 0)^2)
 
 measured_on_disk <- function(objects, args) {
@@ -28,9 +29,11 @@ measured_on_disk <- function(objects, args) {
   blur <- if (identical(full$blur, "corrected")) blur_on_disk(objects, full)
   found <- list()
   unseen <- numeric()
+  cuts <- NULL
   spool <- mask$field$disk$spool
   each_objects_window(objects, round_objects(blur), function(made, place, own, own_part) {
     unseen <<- c(unseen, made$unseen[own_part])
+    cuts <<- cuts_of_window(made, cuts)
     made$blur <- blur
     table <- quietly_measured(made, args)
     kept <- which(own)
@@ -45,11 +48,11 @@ measured_on_disk <- function(objects, args) {
     )
   })
   warn_of_unseen(unseen)
-  table_of_windows(objects, found, args, blur)
+  table_of_windows(objects, found, args, blur, cuts)
 }
 
-# do(objects, place, own, own_part) for every window, with such a margin: whether each object, and each
-# part of the mask, belongs to it.
+# do(objects, place, own, own_part) for every window, with such a margin: whether each object, and
+# each part of the mask, belongs to it.
 each_objects_window <- function(objects, margin, do) {
   each_part_window(objects$mask, margin, function(window, place, own) {
     made <- window
@@ -59,10 +62,10 @@ each_objects_window <- function(objects, margin, do) {
   }, grey = TRUE)
 }
 
-# What a window cannot know is said of the whole picture, or not at all; what R itself warns of comes
-# of objects that the window cuts.
+# What a window cannot know is said of the whole picture, or not at all; what R itself warns of
+# comes of objects that the window cuts.
 quiet_windows <- function(code) {
-  by_window <- paste0("bemrick_warning_", c("gaps", "giant", "strip", "unseen"))
+  by_window <- paste0("bemrick_warning_", c("gaps", "giant", "strip", "unseen", "hand"))
   withCallingHandlers(code, warning = function(w) {
     if (inherits(w, c(by_window, "simpleWarning"))) invokeRestart("muffleWarning")
   })
@@ -95,24 +98,32 @@ blur_on_disk <- function(objects, args) {
 }
 
 # One table, numbered in reading order of the whole picture.
-table_of_windows <- function(objects, found, args, blur) {
+table_of_windows <- function(objects, found, args, blur, cuts) {
   mask <- objects$mask
-  if (length(found) == 0) found <- list(none_of_window(objects, args))
+  if (length(found) == 0) {
+    found <- list(none_of_window(objects, args))
+    cuts <- found[[1]]$cuts
+  }
+  warn_of_missed(cuts$missed, cuts$lines)
   rows <- bind_tables(lapply(found, function(w) w$rows))
   at <- do.call(rbind, lapply(found, function(w) w$at))
   order <- order(at[, 1], at[, 2])
   rows <- rows[order, ]
   rows$id <- seq_len(nrow(rows))
   objects$count <- nrow(rows)
+  objects$first <- at[order, , drop = FALSE]
+  objects$look <- function(look) look_by_window(objects, look)
+  objects$at <- function(x, y) object_at_on_disk(objects, x, y)
   objects$sides <- which(unlist(lapply(found, function(w) w$sides))[order])
   objects$spooled <- split(
     match(seq_along(order), order),
     rep(factor(seq_along(found)), vapply(found, function(w) nrow(w$rows), 0L))
   )
   trail <- mask$trail
-  for (step in objects$steps) trail <- add_step(
-    trail, step$step, step$args, list(objects = objects$count)
-  )
+  for (step in objects$steps) {
+    decided <- c(list(objects = objects$count), if (step$step == "separate_cuts") cuts["lines"])
+    trail <- add_step(trail, step$step, step$args, decided)
+  }
   separated <- vapply(objects$steps, function(s) startsWith(s$step, "separate_"), NA)
   if (any(separated)) warn_of_gaps(mask)
   unit <- field_unit(mask$field)
@@ -131,10 +142,21 @@ none_of_window <- function(objects, args) {
   field <- window_after_steps(objects$mask$view, 0, 0, size[1], size[2])
   made <- mask_window(objects$mask, 0, 0, size[1], size[2], field)
   made$pixels[] <- FALSE
-  for (step in objects$steps) made <- run_step(made, step$step, step$args)
+  for (step in objects$steps) made <- quiet_windows(run_step(made, step$step, step$args))
   made$blur <- 0
   table <- quietly_measured(made, args)
-  list(rows = tibble::as_tibble(table), at = matrix(0, 0, 2), sides = logical())
+  list(
+    rows = tibble::as_tibble(table), at = matrix(0, 0, 2), sides = logical(),
+    cuts = cuts_of_window(made, NULL)
+  )
+}
+
+# list(lines, missed) of cuts by hand: those that meet no object in any window.
+cuts_of_window <- function(made, before) {
+  now <- decision(made$trail, "separate_cuts")
+  if (is.null(now)) return(NULL)
+  missed <- if (is.null(before)) now$missed else intersect(before$missed, now$missed)
+  list(lines = now$lines, missed = missed)
 }
 
 # Rings lie round places; each is looked at in the window of the tile its middle lies in.
@@ -167,4 +189,48 @@ ring_on_disk <- function(table, args) {
     attr(table, "trail"), "measure_ring", args, list(cut = sum(shares[, 2] < 1, na.rm = TRUE))
   )
   rows_with(table, list(ring_share = shares[, 1], ring_seen = shares[, 2]), trail)
+}
+
+# A value of each object, from look(objects) of the windows they are whole in.
+look_by_window <- function(objects, look) {
+  values <- rep(NA_real_, objects$count)
+  each_objects_window(objects, round_objects(), function(made, place, own, own_part) {
+    rows <- row_of_first(objects, made, place)
+    values[rows[own]] <<- look(made)[own]
+  })
+  values
+}
+
+# Which row of the table each object of a window is.
+row_of_first <- function(objects, made, place) {
+  first <- core_first_pixels(made$labels, made$count)
+  width <- objects$mask$view$size[2]
+  match(
+    (place$top + first$row) * width + place$left + first$col,
+    objects$first[, 1] * width + objects$first[, 2]
+  )
+}
+
+# Numbers of the objects at places, 0 for the ground.
+object_at_on_disk <- function(objects, x, y) {
+  found <- integer(length(x))
+  each_objects_window(objects, round_objects(), function(made, place, own, own_part) {
+    at <- label_at(made$labels, x - place$left, y - place$top)
+    here <- which(at > 0 & c(FALSE, own)[at + 1])
+    found[here] <<- row_of_first(objects, made, place)[at[here]]
+  })
+  found
+}
+
+# A seed must lie in the picture; windows without it know nothing of that.
+check_seeds_on_disk <- function(seeds, view) {
+  for (k in seq_along(seeds <- as_regions(seeds))) {
+    box <- region_bounds(seeds[[k]], view$field)
+    if (box[1] >= view$size[2] || box[2] >= view$size[1] || box[3] <= 0 || box[4] <= 0) {
+      bm_abort(
+        "Seed {k} holds no pixel of this picture of {view$size[2]} x {view$size[1]} pixels.",
+        "region"
+      )
+    }
+  }
 }

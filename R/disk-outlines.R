@@ -1,12 +1,12 @@
-# Outlines of the objects of a picture on disk: traced while a window's pixels are at hand, put aside
-# in a folder for the time of the run, and taken up window by window.
+# Outlines of the objects of a picture on disk: traced while a window's pixels are at hand, put
+# aside in a folder for the time of the run, and taken up window by window.
 
 new_spool <- function() tempfile("outlines-")
 
 drop_spool <- function(spool) unlink(spool, recursive = TRUE)
 
-# Those of the rows `kept`, numbered by their place among these, counted from the corner of the whole
-# picture.
+# Those of the rows `kept`, numbered by their place among these, counted from the corner of the
+# whole picture.
 spool_outlines <- function(table, kept, place, spool, k) {
   outlines <- outlines_of(table)
   outlines$id <- match(outlines$id, kept)

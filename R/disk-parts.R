@@ -2,9 +2,9 @@
 # in, and the tile's window holds all of its parts; parts about as large as a tile have windows of
 # their own.
 
-# do(window, place, own) for every window: `window` as an ordinary mask; place: list(top, left, rows,
-# cols) of it; own(pixels): whether parts with these first pixels are the window's own. `field`: asks
-# for grey values as well. So far round the parts the window reaches.
+# do(window, place, own) for every window: `window` as an ordinary mask; place: list(top, left,
+# rows, cols) of it; own(pixels): whether parts with these first pixels are the window's own.
+# `field`: asks for grey values as well. So far round the parts the window reaches.
 each_part_window <- function(mask, margin, do, grey = FALSE) {
   view <- mask$view
   parts <- core_bits_parts(mask$bits)

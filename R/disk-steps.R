@@ -41,8 +41,8 @@ step_on_disk <- function(x, name, args) {
 # Steps on the table of all objects.
 rows_on_disk <- function(table, name, args) {
   switch(name,
-    accept_objects = run_step(table, name, args), measure_ring = ring_on_disk(table, args),
-    refuse_on_disk(name)
+    accept_objects = , suspect_merges = , exclude_objects = run_step(table, name, args),
+    measure_ring = ring_on_disk(table, args), refuse_on_disk(name)
   )
 }
 

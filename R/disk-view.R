@@ -1,13 +1,15 @@
 # Windows of a picture on disk, as its first steps leave them. Each is read with as much round it as
 # these steps reach, which is cut off afterwards: so its pixels are those of the whole picture.
 
-# What is known of a picture on the way: the `field`, the part of the picture in use (`corner`,
+# What is known of a picture on the way: the `field`, the part of the picture in use (`corner` in
+# pixels of the file, of which `times` by `times` are one,
 # `size`: rows, then columns), the steps on grey values so far, how far they reach, the bits of what
 # is excluded, and the side of a window.
 disk_view <- function(field) {
   view <- list(
-    field = field, source = field$disk$source, corner = c(0, 0), size = dim(field$pixels),
-    steps = list(), margin = c(0, 0), grain = c(1, 1), outside = NULL
+    field = field, source = field$disk$source, corner = c(0, 0), times = 1,
+    size = dim(field$pixels),
+    steps = list(), margin = c(0, 0), block = c(1, 1), outside = NULL
   )
   view$side <- window_side(view, field$disk$memory)
   structure(view, class = "bm_view")
@@ -18,7 +20,7 @@ disk_view <- function(field) {
 bytes_per_pixel <- 130
 
 # R with its packages, and what levels are found from.
-memory_at_rest <- 2.5e8
+memory_at_rest <- 3.3e8
 
 # Bits of the picture that are there at once: the mask before a step and after it, and what is
 # excluded.
@@ -29,11 +31,13 @@ window_side <- function(view, memory) {
   fixed <- memory_at_rest + planes_of_bits * pixels / 8 + (view$source$held_bytes %||% 0)
   left <- memory - fixed
   # the rows of a window over the whole width, where a file is read in strips
-  line <- view$source$line_bytes
-  side <- (sqrt(line^2 + 4 * bytes_per_pixel * max(left, 0)) - line) / (2 * bytes_per_pixel)
+  times <- view$times %||% 1
+  line <- view$source$line_bytes * times
+  each <- bytes_per_pixel + if (times > 1) 8 * times^2 else 0
+  side <- (sqrt(line^2 + 4 * each * max(left, 0)) - line) / (2 * each)
   least <- 512
   if (side < least && side < max(view$size)) {
-    need <- fixed + least^2 * bytes_per_pixel + least * line
+    need <- fixed + least^2 * each + least * line
     bm_abort(
       c(
         "A picture of {view$size[2]} x {view$size[1]} pixels needs about {show_memory(need)} of
@@ -50,7 +54,11 @@ window_side <- function(view, memory) {
 # The field of a window of the picture in use; places in it are meant in the whole.
 read_window <- function(view, top, left, rows, cols) {
   field <- view$field
-  pixels <- view$source$read(view$corner[1] + top, view$corner[2] + left, rows, cols)
+  times <- view$times
+  pixels <- view$source$read(
+    view$corner[1] + top * times, view$corner[2] + left * times, rows * times, cols * times
+  )
+  if (times > 1) pixels <- core_shrink(pixels, times, rows, cols)
   field$pixels <- field$picture <- pixels
   field$disk <- field$facts <- NULL
   field$window <- c(x = left, y = top)
@@ -64,12 +72,12 @@ window_frame <- function(field, top, left) {
 
 # The same after the steps on grey values; `picture`: whether what was photographed is asked for.
 window_after_steps <- function(view, top, left, rows, cols, picture = TRUE) {
-  # whole grains, and the margin of the outermost as well
-  grain <- view$grain
-  further <- ifelse(grain > 1, grain * ceiling(view$margin / grain), 0)
-  from <- pmax(grain * floor((c(top, left) - view$margin) / grain) - further, 0)
+  # whole blocks, and the margin of the outermost as well
+  block <- view$block
+  further <- ifelse(block > 1, block * ceiling(view$margin / block), 0)
+  from <- pmax(block * floor((c(top, left) - view$margin) / block) - further, 0)
   to <- pmin(
-    grain * ceiling((c(top + rows, left + cols) + view$margin) / grain) + further, view$size
+    block * ceiling((c(top + rows, left + cols) + view$margin) / block) + further, view$size
   )
   field <- read_window(view, from[1], from[2], to[1] - from[1], to[2] - from[2])
   if (!is.null(view$outside)) {
@@ -83,10 +91,10 @@ window_after_steps <- function(view, top, left, rows, cols, picture = TRUE) {
   cut_field(field, top - from[1] + seq_len(rows), left - from[2] + seq_len(cols))
 }
 
-# One step more, that reaches so far (x, y) and has such a grain.
-with_step <- function(view, reach, step, grain = c(x = 1, y = 1)) {
+# One step more, that reaches so far (x, y) and has such a block.
+with_step <- function(view, reach, step, block = c(x = 1, y = 1)) {
   view$steps <- c(view$steps, list(step))
-  view$grain <- pmax(view$grain, unname(grain[c("y", "x")]))
+  view$block <- pmax(view$block, unname(block[c("y", "x")]))
   view$margin <- view$margin + ceiling(unname(reach[c("y", "x")]))
   view
 }

@@ -3,8 +3,8 @@
 # grey measures and figures use the latter. Both are one matrix in memory until a filter runs.
 
 # `outside` marks pixels that are not part of the sample (NULL: all are). `origin` is where the
-# field's corner lies in the picture as it was read; `window`, of a window of a larger field, where it
-# lies in that (`disk-view.R`).
+# field's corner lies in the picture as it was read; `window`, of a window of a larger field, where
+# it lies in that (`disk-view.R`).
 
 #' @export
 format.bm_field <- function(x, ...) {

@@ -49,7 +49,7 @@ filter_nonlocal <- function(field, radius = 5, noise = NULL) {
 register_step(
   "filter_nonlocal", takes = "bm_field", gives = "bm_field", lengths = "radius",
   reach = function(args, field) window_radius(args$radius, field, 50) + 8,
-  grain = c(x = 64, y = 256)
+  block = c(x = 64, y = 256)
 )
 
 noise_to_remove <- function(field) {

@@ -74,7 +74,7 @@ filter_box <- function(field, radius) {
 }
 register_step(
   "filter_box", takes = "bm_field", gives = "bm_field", lengths = "radius",
-  reach = function(args, field) window_radius(args$radius, field, 5000), grain = c(x = 512, y = 1)
+  reach = function(args, field) window_radius(args$radius, field, 5000), block = c(x = 512, y = 1)
 )
 
 #' Gaussian filter

@@ -36,7 +36,11 @@ exclude_objects <- function(measures, id = NULL, reason = NULL, at = NULL) {
     at <- places_of_objects(objects, check_excluded(id, measures), reason)
   }
   rows <- exclusion_rows(at, objects)
-  found <- label_at(objects$labels, rows$x, rows$y)
+  found <- if (is.null(objects$at)) {
+    label_at(objects$labels, rows$x, rows$y)
+  } else {
+    objects$at(rows$x, rows$y)
+  }
   place <- match(found, measures$id)
   if (anyNA(place)) {
     none <- which(is.na(place))[1]

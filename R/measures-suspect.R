@@ -30,7 +30,12 @@ suspect_merges <- function(measures, solidity = 0.9, depth = "5 %") {
   neck <- neck_depth(depth, field$calibration)
   area <- log(measures[[measure_column("area", measures_unit(measures))]])
   spread <- stats::mad(area)
-  parts <- parts_of_objects(objects, size, neck)[measures$id]
+  parts <- if (is.null(objects$look)) {
+    parts_of_objects(objects, size, neck)
+  } else {
+    objects$look(function(made) parts_of_objects(made, size, neck))
+  }
+  parts <- parts[measures$id]
   said <- cbind(
     ifelse(measures$solidity < solidity, paste0("solidity ", signif(measures$solidity, 2)), NA),
     ifelse(

@@ -2,7 +2,8 @@
 
 #' Apply a method to a field
 #'
-#' @param field A `bm_field`, or one that stays on disk ([field_on_disk()]), calibrated when the method's arguments carry length units.
+#' @param field A `bm_field`, or one that stays on disk ([field_on_disk()]), calibrated when the
+#'   method's arguments carry length units.
 #' @param method A `bm_method`, or the path of a method file.
 #' @return What the last step gives, usually a `bm_measures`; of a method with branches a list of
 #'   the table of each, by name.

@@ -48,22 +48,25 @@ separate_cuts <- function(objects, cuts) {
       labels[more] <- max(labels) + parts$labels[more] - 1L
     }
   }
-  if (length(missed)) {
-    bm_warn(
-      c(
-        "{cli::qty(missed)}Cut{?s} {missed} of {nrow(lines)}
-         {cli::qty(missed)}meet{?s/} no object.",
-        i = "Lines are in pixels of the field as it is after trimming."
-      ),
-      "hand"
-    )
-  }
+  warn_of_missed(missed, nrow(lines))
   renumbered(
     objects, labels, touched, "separate_cuts", list(cuts = lines_as_data(cuts)),
-    list(lines = nrow(lines))
+    list(lines = nrow(lines), missed = if (length(missed)) missed)
   )
 }
 register_step("separate_cuts", takes = "bm_objects", gives = "bm_objects", tables = "cuts")
+
+warn_of_missed <- function(missed, of) {
+  if (length(missed) == 0) return(invisible())
+  bm_warn(
+    c(
+      "{cli::qty(length(missed))}Cut{?s} {missed} of {of}
+       {cli::qty(length(missed))}meet{?s/} no object.",
+      i = "Lines are in pixels of the field as it is after trimming."
+    ),
+    "hand"
+  )
+}
 
 #' @rdname by-hand
 #' @export
@@ -126,6 +129,11 @@ hand_lines <- function(lines, objects, name, call = rlang::caller_env()) {
 # Rows for every picture follow the part that the field is aligned by; those of an image are meant
 # in its own pixels.
 followed_rows <- function(rows, x, y, field) {
+  if (!is.null(field$window)) {
+    named <- which(!is.na(rows$image))
+    rows[[x]][named] <- rows[[x]][named] - field$window[["x"]]
+    rows[[y]][named] <- rows[[y]][named] - field$window[["y"]]
+  }
   every <- which(is.na(rows$image))
   at <- points_in_field(field, rows[[x]][every], rows[[y]][every])
   rows[[x]][every] <- at$x
@@ -205,6 +213,7 @@ renumbered <- function(objects, labels, touched, step, args, decided) {
     fresh$labels, length(fresh$order), objects$mask,
     add_step(objects$trail, step, args, c(list(objects = length(fresh$order)), decided))
   )
+  out$unseen <- objects$unseen
   if (!is.null(objects$wholes)) {
     kept <- ifelse(fresh$order %in% touched, NA, fresh$order)
     kept[kept > objects$count] <- NA

@@ -112,7 +112,7 @@ sow_seeds <- function(seeds, field, call = rlang::caller_env()) {
   sown <- matrix(0L, nrow(field$pixels), ncol(field$pixels))
   for (k in seq_along(seeds <- as_regions(seeds, call))) {
     inside <- inside_region(seeds[[k]], field, call)
-    if (!any(inside)) {
+    if (!any(inside) && is.null(field$window)) {
       bm_abort(
         "Seed {k} holds no pixel of this picture of {ncol(sown)} x {nrow(sown)} pixels.", "region",
         call = call

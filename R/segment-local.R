@@ -51,7 +51,7 @@ segment_local <- function(field, radius, rule = "mean", phase = "bright", offset
 }
 register_step(
   "segment_local", takes = "bm_field", gives = "bm_mask", lengths = "radius",
-  reach = function(args, field) window_radius(args$radius, field, 2000), grain = c(x = 512, y = 1)
+  reach = function(args, field) window_radius(args$radius, field, 2000), block = c(x = 512, y = 1)
 )
 
 #' Segment between two levels

@@ -297,7 +297,11 @@ good_calls <- function() {
     watch_batch = list(
       list = lab_file("batch.csv"), method = lab_file("beads.method.yml"), spec = NULL,
       out = tempfile(), seconds = 0.01, stop_file = kit("beads.png"), settled = 0, on_run = NULL
-    )
+    ),
+    field_on_disk = list(
+      file = kit("beads.png"), page = NULL, channel = "luminance", memory = "2 GB"
+    ),
+    part_on_disk = list(field = field_on_disk(kit("beads.png")), box = c(1, 1, 9, 9))
   )
 }
 

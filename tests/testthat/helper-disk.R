@@ -40,7 +40,7 @@ random_mosaic <- function() {
 }
 
 # Steps of all kinds in an order that a method may have them in. `scale`: of the grey levels.
-random_steps <- function(scale) {
+random_steps <- function(scale, file = "none") {
   one_of <- function(...) sample(list(...), 1)[[1]]
   several <- function(most, ...) {
     lapply(seq_len(sample(0:most, 1)), function(k) sample(list(...), 1)[[1]])
@@ -62,6 +62,7 @@ random_steps <- function(scale) {
   )
   grey <- grey[!duplicated(vapply(grey, function(s) s$step, ""))]
   if (stats::runif(1) < 0.2) grey <- c(list(step_of("crop_to", box = c(13, 9, 110, 85))), grey)
+  if (stats::runif(1) < 0.2) grey <- c(list(step_of("shrink_field", times = 2)), grey)
   segment <- one_of(
     step_of("segment_auto", rule = "otsu"), step_of("segment_auto", rule = "kohler"),
     step_of("segment_auto", rule = "li", phase = "auto"),
@@ -83,8 +84,17 @@ random_steps <- function(scale) {
   )
   object <- one_of(
     step_of("find_objects"), step_of("separate_watershed"),
-    step_of("separate_watershed", on = "grey", depth = 15 * scale), step_of("separate_outlines")
+    step_of("separate_watershed", on = "grey", depth = 15 * scale), step_of("separate_outlines"),
+    step_of("separate_watershed", seeds = list(
+      list(circle = list(30, 40, 4)), list(box = list(70, 20, 76, 26))
+    ))
   )
+  lines <- lapply(1:4, function(k) {
+    c(if (k %% 2) list(image = file), as.list(stats::setNames(
+      round(stats::runif(4, 0, 110), 1), c("x1", "y1", "x2", "y2")
+    )))
+  })
+  cut <- step_of("separate_cuts", cuts = lines)
   fine <- !segment$step %in% "segment_local" && stats::runif(1) < 0.6
   measured <- step_of("measure_objects", outline = if (fine) "subpixel" else "pixel")
   if (fine && stats::runif(1) < 0.3) measured$args$blur <- "corrected"
@@ -92,7 +102,8 @@ random_steps <- function(scale) {
   accepted <- step_of("accept_objects", edge = sample(c("drop", "frame", "keep"), 1))
   ring <- step_of("measure_ring", inner = 2, outer = 9, low = 100 * scale)
   c(
-    grey, list(segment), mask, list(object, measured, accepted),
+    grey, list(segment), mask, list(object), if (stats::runif(1) < 0.3) list(cut),
+    list(measured, accepted), if (stats::runif(1) < 0.3) list(step_of("suspect_merges")),
     if (stats::runif(1) < 0.3) list(ring)
   )
 }

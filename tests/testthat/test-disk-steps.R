@@ -2,7 +2,7 @@ test_that("a picture in windows comes to the same as in one piece, whatever the 
   set.seed(19)
   for (k in 1:40) {
     mosaic <- random_mosaic()
-    steps <- random_steps(mosaic$scale)
+    steps <- random_steps(mosaic$scale, basename(mosaic$file))
     said <- paste(k, paste(vapply(steps, function(s) s$step, ""), collapse = " "))
     whole <- outcome(read_field(mosaic$file), steps)
     by_window <- with_windows(
@@ -55,4 +55,36 @@ test_that("a method with branches goes through a picture on disk", {
       table_digits(tibble::as_tibble(whole[[branch]]))
     )
   }
+})
+
+test_that("objects left out by hand are found by their places", {
+  grey <- matrix(20, 90, 120)
+  grey[10:30, 10:40] <- grey[50:70, 60:100] <- grey[40:44, 20:50] <- 200
+  file <- tiff_made(grey, tile = 32)
+  steps <- function(x, y, image) {
+    rows <- Map(
+      function(x, y) list(x = x, y = y, why = "scratch", image = image), x, y, USE.NAMES = FALSE
+    )
+    list(
+      step_of("segment_level", low = 100), step_of("find_objects"), step_of("measure_objects"),
+      step_of("exclude_objects", at = rows), step_of("accept_objects")
+    )
+  }
+  both <- function(...) {
+    whole <- outcome(read_field(file), steps(...))
+    expect_identical(with_windows(32, outcome(field_on_disk(file), steps(...))), whole)
+    whole
+  }
+  expect_equal(both(c(80.5, 30), c(60, 42), basename(file))$table$reason[2:3], rep("by hand: scratch", 2))
+  expect_match(both(5, 5, basename(file))$error, "no object at 5, 5")
+})
+
+test_that("joining by hand and seeds beyond the picture are refused", {
+  file <- tiff_made(matrix(c(20, 200), 40, 60))
+  start <- list(step_of("segment_level", low = 100))
+  joined <- c(start, list(step_of("find_objects"), step_of("join_objects", joins = list())))
+  expect_match(outcome(field_on_disk(file), joined)$error, "join_objects.*stays on disk")
+  seeds <- list(list(circle = list(900, 900, 4)))
+  sown <- c(start, list(step_of("separate_watershed", seeds = seeds)))
+  expect_match(outcome(field_on_disk(file), sown)$error, "Seed 1 holds no pixel")
 })

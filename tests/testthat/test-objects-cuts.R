@@ -112,6 +112,12 @@ test_that("a cut that meets nothing is told, and image names are found whatever 
     separate_cuts(pair(), row_of(x1 = c(52, 25), y1 = c(0, 0), x2 = c(52, 25), y2 = c(30, 30))),
     "Cut 1 of 2 meets no object", class = "bemrick_warning_hand"
   )
+  x <- c(52, 25, 52)
+  beyond <- row_of(x1 = x, y1 = 0, x2 = x, y2 = 30)
+  expect_warning(
+    separate_cuts(pair(), beyond), "Cuts 1 and 3 of 3 meet no object",
+    class = "bemrick_warning_hand"
+  )
   objects <- pair()
   objects$mask$field$source <- list(file = "Plate-A.PNG")
   expect_equal(of_this_picture(c("plate-a.png", NA, "b.png"), objects), c(TRUE, TRUE, FALSE))
