@@ -57,6 +57,22 @@ core_bits_parts <- function(bits) {
     .Call(`_bemrick_core_bits_parts`, bits)
 }
 
+core_draw_rings <- function(picture, x, y, size, colour, dashed, left, top, times) {
+    .Call(`_bemrick_core_draw_rings`, picture, x, y, size, colour, dashed, left, top, times)
+}
+
+core_halve <- function(picture) {
+    .Call(`_bemrick_core_halve`, picture)
+}
+
+core_raster_part <- function(picture, top, left, rows, cols) {
+    .Call(`_bemrick_core_raster_part`, picture, top, left, rows, cols)
+}
+
+core_raster_put <- function(picture, part, top, left) {
+    invisible(.Call(`_bemrick_core_raster_put`, picture, part, top, left))
+}
+
 core_write_bytes <- function(path, bytes, flush, append = FALSE) {
     .Call(`_bemrick_core_write_bytes`, path, bytes, flush, append)
 }

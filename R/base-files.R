@@ -101,6 +101,10 @@ file_sha256 <- function(file) {
   unclass(as.character(openssl::sha256(con)))
 }
 
+is_link <- function(path) Sys.readlink(path) %in% c("", NA) == FALSE
+
+is_file <- function(path) file.exists(path) && !dir.exists(path)
+
 # Paths that do not depend on a folder.
 is_rooted <- function(paths) grepl("^(/|[A-Za-z]:)", paths)
 

@@ -175,3 +175,27 @@ bar_length <- function(width, um) {
   steps <- as.vector(outer(c(1, 2, 5), 10^(-3:5)))
   max(steps[steps <= wanted])
 }
+
+# Bytes of a text such as "2 GB".
+read_memory <- function(x, name, call = rlang::caller_env()) {
+  said <- if (rlang::is_string(x)) {
+    regmatches(x, regexec("^\\s*([0-9.]+)\\s*([kKMGT]B)\\s*$", x))[[1]]
+  }
+  bytes <- if (length(said) == 3) {
+    suppressWarnings(as.numeric(said[2])) * 1000^match(toupper(said[3]), c("KB", "MB", "GB", "TB"))
+  } else {
+    NA
+  }
+  if (!isTRUE(bytes >= 1e8)) {
+    bm_abort(
+      "{.arg {name}} must be at least {.val 100 MB}, such as {.val 2 GB}, not
+       {if (rlang::is_string(x)) x else class(x)[1]}.",
+      "argument", call = call
+    )
+  }
+  bytes
+}
+
+show_memory <- function(bytes) {
+  if (bytes >= 1e9) paste(signif(bytes / 1e9, 2), "GB") else paste(ceiling(bytes / 1e6), "MB")
+}

@@ -63,6 +63,10 @@ earlier_fields <- function(job, dir) {
     from <- files_left(job, k, dir, old_names[[at]])
     if (!all(file.exists(from))) return(NULL)
     copy_files(from, files_left(job, k, results_in(job$part)))
+    if (job$overlays) {
+      to <- results_in(job$part)
+      Map(function(old, new) copy_tiles(dir, old, to, new), old_names[[at]], job$names[[k]])
+    }
     keep_field(job, k, result)
     result
   }
@@ -76,7 +80,7 @@ match_fields <- function(table, ids) {
 rows_by_field <- function(table, ids) split(seq_len(nrow(table)), match_fields(table, ids))
 
 same_picture <- function(file, sha256) {
-  is_file(file) && isTRUE(unique(sha256) == file_sha256(file))
+  is_file(file) && isTRUE(unique(sha256) == picture_sha256(file))
 }
 
 # The outlines and overlays of a measured field, as many as its branches leave.

@@ -31,7 +31,12 @@ write_tables_files <- function(tables, row, names, staging, overlays) {
       if (overlays) save_rows(table, overlay, title)
     } else if (is_on_disk(field_of_rows(table))) {
       write_spooled_outlines(table, outlined)
-      if (overlays) save_overview(table, overlay, title)
+      if (overlays) {
+        save_overview(table, overlay, title)
+        tiles <- make_tiles_folder(staging, names[k])
+        levels <- save_tiles(table, tiles)
+        write_tiles_page(table, tiles, title, levels)
+      }
     } else {
       outlines <- outlines_of(table)
       write_outlines(table, outlined, outlines)

@@ -73,26 +73,24 @@ part_on_disk <- function(field, box) {
   part
 }
 
-# Bytes of a text such as "2 GB".
-read_memory <- function(x, name, call = rlang::caller_env()) {
-  said <- if (rlang::is_string(x)) {
-    regmatches(x, regexec("^\\s*([0-9.]+)\\s*([kKMGT]B)\\s*$", x))[[1]]
+disk_source <- function(file, page, channel, call = rlang::caller_env()) {
+  check_file(file, call)
+  if (is_table_of_places(file)) {
+    if (!is.null(page)) {
+      bm_abort("A table of places has no pages: leave {.arg page} out.", "argument", call = call)
+    }
+    return(grid_source(file, channel, call))
   }
-  bytes <- if (length(said) == 3) {
-    suppressWarnings(as.numeric(said[2])) * 1000^match(toupper(said[3]), c("KB", "MB", "GB", "TB"))
-  } else {
-    NA
-  }
-  if (!isTRUE(bytes >= 1e8)) {
-    bm_abort(
-      "{.arg {name}} must be at least {.val 100 MB}, such as {.val 2 GB}, not
-       {if (rlang::is_string(x)) x else class(x)[1]}.",
-      "argument", call = call
-    )
-  }
-  bytes
+  picture_source(file, page, channel, call)
 }
 
-show_memory <- function(bytes) {
-  if (bytes >= 1e9) paste(signif(bytes / 1e9, 2), "GB") else paste(ceiling(bytes / 1e6), "MB")
+# Whether a picture is larger than can be read at once, or than the memory given bears.
+is_for_disk <- function(file, page, memory) {
+  if (!file.exists(file) || dir.exists(file)) return(FALSE)  # which reading it says
+  if (is_table_of_places(file)) return(TRUE)
+  header <- tryCatch(picture_header(file, page), error = function(e) NULL)
+  if (is.null(header) || header$format != "tiff") return(FALSE)
+  pixels <- header$width * header$height
+  if (!is.null(memory) && pixels * bytes_per_pixel > read_memory(memory, "memory")) return(TRUE)
+  pixels > most_pixels || pixels * pixel_cost(header) > most_bytes
 }

@@ -4,8 +4,8 @@
 # The view after one step more.
 grey_on_disk <- function(view, name, args) {
   special <- switch(name,
-    crop_to = cropped_on_disk, shrink_field = shrunk_on_disk, keep_within = kept_on_disk, filter_flatten = flattened_on_disk,
-    filter_nonlocal = nonlocal_on_disk, NULL
+    crop_to = cropped_on_disk, shrink_field = shrunk_on_disk, keep_within = kept_on_disk,
+    filter_flatten = flattened_on_disk, filter_nonlocal = nonlocal_on_disk, NULL
   )
   if (!is.null(special)) return(special(view, args))
   reach <- reach_on_disk(name, args, view$field)

@@ -13,6 +13,15 @@ new_disk_mask <- function(view, bits, phase, low, high, trail) {
   mask
 }
 
+# A view or a mask after one step more, on the way to a mask.
+step_to_mask <- function(x, name, args) {
+  if (inherits(x, "bm_mask")) return(masked_on_disk(x, name, args))
+  switch(registered$steps[[name]]$gives[1],
+    bm_field = grey_on_disk(x, name, args), bm_mask = mask_on_disk(x, name, args),
+    refuse_on_disk(name)
+  )
+}
+
 mask_on_disk <- function(view, name, args) {
   made <- switch(name,
     segment_hysteresis = hysteresis_on_disk(view, args),
@@ -104,20 +113,6 @@ masked_on_disk <- function(mask, name, args) {
   )
 }
 
-# A window of a mask as an ordinary one. Its field has no grey values unless they are given.
-mask_window <- function(mask, top, left, rows, cols, field = NULL) {
-  if (is.null(field)) {
-    field <- mask$field
-    field$pixels <- field$picture <- unread_pixels(rows, cols)
-    field$frame <- window_frame(field, top, left)
-    if (!is.null(mask$view$outside)) {
-      field$outside <- core_bits_read(mask$view$outside, top, left, rows, cols)
-    }
-  }
-  pixels <- core_bits_read(mask$bits, top, left, rows, cols)
-  new_mask(pixels, field, mask$phase, mask$low, mask$high, mask$trail)
-}
-
 # Only so far round a tile lies what decides of its pixels.
 mask_by_tiles <- function(mask, name, args) {
   reach <- ceiling(unname(reach_on_disk(name, args, mask$field)[c("y", "x")]))
@@ -145,7 +140,7 @@ changed_tiles <- function(mask, reach, step) {
 
 combined_on_disk <- function(mask, args) {
   other <- mask$view
-  for (step in args$other) other <- step_on_disk(other, names(step), step[[1]])
+  for (step in args$other) other <- step_to_mask(other, names(step), step[[1]])
   how <- full_args("mask_combine", args)$how
   list(bits = changed_tiles(mask, c(0, 0), function(window, place) {
     with <- mask_window(other, place$top, place$left, place$rows, place$cols)

@@ -112,7 +112,7 @@ table_of_windows <- function(objects, found, args, blur, cuts) {
   rows$id <- seq_len(nrow(rows))
   objects$count <- nrow(rows)
   objects$first <- at[order, , drop = FALSE]
-  objects$look <- function(look) look_by_window(objects, look)
+  objects$by_window <- function(value) value_by_window(objects, value)
   objects$at <- function(x, y) object_at_on_disk(objects, x, y)
   objects$sides <- which(unlist(lapply(found, function(w) w$sides))[order])
   objects$spooled <- split(
@@ -191,12 +191,12 @@ ring_on_disk <- function(table, args) {
   rows_with(table, list(ring_share = shares[, 1], ring_seen = shares[, 2]), trail)
 }
 
-# A value of each object, from look(objects) of the windows they are whole in.
-look_by_window <- function(objects, look) {
+# A value of each object, from value(objects) of the windows they are whole in.
+value_by_window <- function(objects, value) {
   values <- rep(NA_real_, objects$count)
   each_objects_window(objects, round_objects(), function(made, place, own, own_part) {
     rows <- row_of_first(objects, made, place)
-    values[rows[own]] <<- look(made)[own]
+    values[rows[own]] <<- value(made)[own]
   })
   values
 }

@@ -17,12 +17,13 @@ spool_outlines <- function(table, kept, place, spool, k) {
   saveRDS(outlines, file.path(spool, k), compress = FALSE)
 }
 
-# do(outlines) for each window, with the numbers that objects have in the table.
-each_spooled <- function(measures, do) {
+# do(outlines) for each window that holds objects, or the `which`th of them, with the numbers that
+# objects have in the table.
+each_spooled <- function(measures, do, which = NULL) {
   objects <- attr(measures, "objects")
   spool <- objects$mask$field$disk$spool
-  for (k in seq_along(objects$spooled)) {
-    if (length(objects$spooled[[k]]) == 0) next
+  full <- base::which(lengths(objects$spooled) > 0)
+  for (k in if (is.null(which)) full else full[which]) {
     outlines <- readRDS(file.path(spool, k))
     outlines$id <- objects$spooled[[k]][outlines$id]
     do(outlines)

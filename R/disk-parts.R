@@ -71,3 +71,17 @@ are_own <- function(labelled, parts) {
   first <- core_first_pixels(labelled$labels, labelled$count)
   parts$own[parts$labels[cbind(first$row, first$col)]]
 }
+
+# A window of a mask as an ordinary one. Its field has no grey values unless they are given.
+mask_window <- function(mask, top, left, rows, cols, field = NULL) {
+  if (is.null(field)) {
+    field <- mask$field
+    field$pixels <- field$picture <- unread_pixels(rows, cols)
+    field$frame <- window_frame(field, top, left)
+    if (!is.null(mask$view$outside)) {
+      field$outside <- core_bits_read(mask$view$outside, top, left, rows, cols)
+    }
+  }
+  pixels <- core_bits_read(mask$bits, top, left, rows, cols)
+  new_mask(pixels, field, mask$phase, mask$low, mask$high, mask$trail)
+}

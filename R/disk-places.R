@@ -115,6 +115,13 @@ check_places <- function(places, file, call) {
   }
 }
 
+# Of all that a picture is in.
+picture_sha256 <- function(file) {
+  if (!is_table_of_places(file)) return(file_sha256(file))
+  places <- tryCatch(read_places(file), bemrick_error = function(e) NULL)
+  if (is.null(places)) NA_character_ else sha256_of_files(c(file, places$path))
+}
+
 sha256_of_files <- function(files) {
   sums <- vapply(files, file_sha256, "")
   unclass(as.character(openssl::sha256(paste(sums, collapse = ""))))

@@ -1,29 +1,7 @@
 # Where the pixels of a picture come from that is read window by window: list(file, format, width,
 # height, depth, tags, sha256, line_bytes, read(top, left, rows, cols)); places count from 0.
 
-disk_source <- function(file, page, channel, call = rlang::caller_env()) {
-  check_file(file, call)
-  if (is_table_of_places(file)) {
-    if (!is.null(page)) {
-      bm_abort("A table of places has no pages: leave {.arg page} out.", "argument", call = call)
-    }
-    return(grid_source(file, channel, call))
-  }
-  picture_source(file, page, channel, call)
-}
-
 is_table_of_places <- function(file) tolower(tools::file_ext(file)) == "csv"
-
-# Whether a picture is larger than can be read at once, or than the memory given bears.
-is_for_disk <- function(file, page, memory) {
-  if (!file.exists(file) || dir.exists(file)) return(FALSE)  # which reading it says
-  if (is_table_of_places(file)) return(TRUE)
-  header <- tryCatch(picture_header(file, page), error = function(e) NULL)
-  if (is.null(header) || header$format != "tiff") return(FALSE)
-  pixels <- header$width * header$height
-  if (!is.null(memory) && pixels * bytes_per_pixel > read_memory(memory, "memory")) return(TRUE)
-  pixels > most_pixels || pixels * pixel_cost(header) > most_bytes
-}
 
 picture_source <- function(file, page, channel, call = rlang::caller_env()) {
   header <- picture_header(file, page)

@@ -27,15 +27,11 @@ step_on_disk <- function(x, name, args) {
     if (name == "measure_objects") return(measured_on_disk(x, args))
     return(objects_on_disk(x, name, args))
   }
-  if (inherits(x, "bm_mask")) {
-    if (gives == "bm_objects") return(objects_on_disk(new_disk_objects(x), name, args))
-    if (gives == "bm_mask") return(masked_on_disk(x, name, args))
-    refuse_on_disk(name)
+  if (inherits(x, "bm_mask") && gives == "bm_objects") {
+    return(objects_on_disk(new_disk_objects(x), name, args))
   }
-  switch(gives,
-    bm_field = grey_on_disk(x, name, args), bm_mask = mask_on_disk(x, name, args),
-    refuse_on_disk(name)
-  )
+  if (inherits(x, "bm_mask") && gives != "bm_mask") refuse_on_disk(name)
+  step_to_mask(x, name, args)
 }
 
 # Steps on the table of all objects.

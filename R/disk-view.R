@@ -24,7 +24,7 @@ memory_at_rest <- 3.3e8
 
 # Bits of the picture that are there at once: the mask before a step and after it, and what is
 # excluded.
-planes_of_bits <- 3
+planes_of_bits <- 4
 
 window_side <- function(view, memory) {
   pixels <- prod(view$size)

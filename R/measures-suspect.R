@@ -30,10 +30,10 @@ suspect_merges <- function(measures, solidity = 0.9, depth = "5 %") {
   neck <- neck_depth(depth, field$calibration)
   area <- log(measures[[measure_column("area", measures_unit(measures))]])
   spread <- stats::mad(area)
-  parts <- if (is.null(objects$look)) {
+  parts <- if (is.null(objects$by_window)) {
     parts_of_objects(objects, size, neck)
   } else {
-    objects$look(function(made) parts_of_objects(made, size, neck))
+    objects$by_window(function(made) parts_of_objects(made, size, neck))
   }
   parts <- parts[measures$id]
   said <- cbind(

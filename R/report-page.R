@@ -22,10 +22,9 @@ report_page <- function(title, body) {
 # No scripts, nothing loaded, nothing sent: pictures from within the page and the one style sheet,
 # known by its hash.
 page_policy <- function(css) {
-  hash <- openssl::base64_encode(openssl::sha256(charToRaw(enc2utf8(css))))
   paste0(
-    "default-src 'none'; img-src data:; style-src 'sha256-", hash,
-    "'; base-uri 'none'; form-action 'none'"
+    "default-src 'none'; img-src data:; style-src ", csp_hash(css),
+    "; base-uri 'none'; form-action 'none'"
   )
 }
 

@@ -18,8 +18,21 @@ sample_pictures <- function(run, id, classes, measures) {
     overlay = if (!isFALSE(run$provenance$overlays)) lapply(seq_len(nrow(good)), function(i) {
       picture <- overlay_copy(good[i, ], overlay_file(run$dir, names[i]))
       if (inherits(picture, "shiny.tag")) return(picture)
-      page_part(picture$what, page_overlay(picture, names[i], overlay_numbers(run, good[i, ])))
+      page_part(picture$what, htmltools::tagList(
+        page_overlay(picture, names[i], overlay_numbers(run, good[i, ])),
+        tiles_link(run$dir, names[i])
+      ))
     })
+  )
+}
+
+# A large picture is looked at closely in a page of its own.
+tiles_link <- function(dir, name) {
+  if (!is_file(tiles_page_file(dir, name))) return(NULL)
+  address <- paste0("overlays/", utils::URLencode(name, reserved = TRUE), ".html")
+  htmltools::tags$p(
+    class = "note", htmltools::tags$a(href = address, "Look closer at the whole picture"),
+    " (in the results folder)."
   )
 }
 
@@ -90,6 +103,9 @@ field_levels <- function(fields) {
   tibble::tibble(field = rep(fields$field, lengths(levels)), level = as.numeric(unlist(levels)))
 }
 
+# More numbers than that are not looked for in the page; those that are drawn stay.
+most_searched <- 20000
+
 # Every object of a field with its place on the page of its overlay, and whether its number is drawn
 # there. None where an earlier version did not measure what placing needs.
 overlay_numbers <- function(run, field) {
@@ -102,6 +118,7 @@ overlay_numbers <- function(run, field) {
   ratio <- pixel[["y"]] / pixel[["x"]]
   page <- overlay_page(size[1], size[2], ratio)
   drawn <- thin_numbers(found, size[1], size[2], ratio)
+  if (nrow(objects) > most_searched) found <- lapply(found, function(v) v[found$id %in% drawn$id])
 
   list(
     width = page$width, height = page$height, id = found$id, x = page$x(found$x_px),

@@ -30,6 +30,30 @@ kept_in <- function(part) file.path(part, "kept")
 
 overlay_file <- function(dir, name) file.path(dir, "overlays", paste0(name, ".jpg"))
 
+# The tiles of a picture on disk, and their page.
+tiles_folder <- function(dir, name) file.path(dir, "overlays", name)
+
+tiles_page_file <- function(dir, name) paste0(tiles_folder(dir, name), ".html")
+
+make_tiles_folder <- function(dir, name) {
+  folder <- tiles_folder(dir, name)
+  unlink(folder, recursive = TRUE)
+  dir.create(folder, showWarnings = FALSE)
+  folder
+}
+
+# Tiles taken over from other results, where these have some.
+copy_tiles <- function(from, from_name, to, to_name) {
+  page <- tiles_page_file(from, from_name)
+  if (!is_file(page) || is_link(tiles_folder(from, from_name))) return(invisible())
+  files <- list.files(tiles_folder(from, from_name), "^[0-9]+-[0-9]+-[0-9]+[.]jpg$")
+  folder <- make_tiles_folder(to, to_name)
+  copy_files(
+    c(file.path(tiles_folder(from, from_name), files), page),
+    c(file.path(folder, files), tiles_page_file(to, to_name))
+  )
+}
+
 outlines_file <- function(dir, name) file.path(dir, "outlines", paste0(name, ".geojson"))
 
 # Stops when results may not be written to `out`; gives its path without trailing slashes.
@@ -91,7 +115,6 @@ check_results_folder <- function(out, replace, call = rlang::caller_env()) {
   )
 }
 
-is_link <- function(path) Sys.readlink(path) %in% c("", NA) == FALSE
 
 # Whether a folder is the working folder or one above it.
 holds_us <- function(folder) {
@@ -304,10 +327,12 @@ publish_results <- function(part, out, replace, call = rlang::caller_env()) {
 clear_strange_files <- function(part, names, overlays) {
   half <- setdiff(list.files(results_in(part)), c("outlines", "overlays", log_file))
   unlink(file.path(results_in(part), half), recursive = TRUE)
-  if (!overlays) unlink(list.files(file.path(results_in(part), "overlays"), full.names = TRUE))
+  if (!overlays) {
+    unlink(list.files(file.path(results_in(part), "overlays"), full.names = TRUE), recursive = TRUE)
+  }
   for (dir in file.path(results_in(part), c("outlines", "overlays"))) {
     there <- list.files(dir)
-    unlink(file.path(dir, there[!sub("[.][a-z]+$", "", there) %in% names]))
+    unlink(file.path(dir, there[!sub("[.][a-z]+$", "", there) %in% names]), recursive = TRUE)
   }
 }
 

@@ -181,7 +181,6 @@ picture_of_field <- function(run, k, steps, images) {
   field
 }
 
-is_file <- function(path) file.exists(path) && !dir.exists(path)
 
 # Read, scaled, and cut by those of the method's steps that cut, or say where to. What is done at
 # every find is not done to the whole.

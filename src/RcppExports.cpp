@@ -186,6 +186,64 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_draw_rings
+Rcpp::IntegerMatrix core_draw_rings(const Rcpp::IntegerMatrix& picture, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& colour, const Rcpp::LogicalVector& dashed, double left, double top, double times);
+RcppExport SEXP _bemrick_core_draw_rings(SEXP pictureSEXP, SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP colourSEXP, SEXP dashedSEXP, SEXP leftSEXP, SEXP topSEXP, SEXP timesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type picture(pictureSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type size(sizeSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type colour(colourSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type dashed(dashedSEXP);
+    Rcpp::traits::input_parameter< double >::type left(leftSEXP);
+    Rcpp::traits::input_parameter< double >::type top(topSEXP);
+    Rcpp::traits::input_parameter< double >::type times(timesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_draw_rings(picture, x, y, size, colour, dashed, left, top, times));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_halve
+Rcpp::IntegerMatrix core_halve(Rcpp::IntegerMatrix picture);
+RcppExport SEXP _bemrick_core_halve(SEXP pictureSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type picture(pictureSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_halve(picture));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_raster_part
+Rcpp::IntegerMatrix core_raster_part(const Rcpp::IntegerMatrix& picture, int top, int left, int rows, int cols);
+RcppExport SEXP _bemrick_core_raster_part(SEXP pictureSEXP, SEXP topSEXP, SEXP leftSEXP, SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type picture(pictureSEXP);
+    Rcpp::traits::input_parameter< int >::type top(topSEXP);
+    Rcpp::traits::input_parameter< int >::type left(leftSEXP);
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_raster_part(picture, top, left, rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_raster_put
+void core_raster_put(Rcpp::IntegerMatrix picture, const Rcpp::IntegerMatrix& part, int top, int left);
+RcppExport SEXP _bemrick_core_raster_put(SEXP pictureSEXP, SEXP partSEXP, SEXP topSEXP, SEXP leftSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type picture(pictureSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type part(partSEXP);
+    Rcpp::traits::input_parameter< int >::type top(topSEXP);
+    Rcpp::traits::input_parameter< int >::type left(leftSEXP);
+    core_raster_put(picture, part, top, left);
+    return R_NilValue;
+END_RCPP
+}
 // core_write_bytes
 std::string core_write_bytes(const std::string& path, const Rcpp::RawVector& bytes, bool flush, bool append);
 RcppExport SEXP _bemrick_core_write_bytes(SEXP pathSEXP, SEXP bytesSEXP, SEXP flushSEXP, SEXP appendSEXP) {
@@ -1174,6 +1232,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_bits_without", (DL_FUNC) &_bemrick_core_bits_without, 2},
     {"_bemrick_core_first_pixels", (DL_FUNC) &_bemrick_core_first_pixels, 2},
     {"_bemrick_core_bits_parts", (DL_FUNC) &_bemrick_core_bits_parts, 1},
+    {"_bemrick_core_draw_rings", (DL_FUNC) &_bemrick_core_draw_rings, 9},
+    {"_bemrick_core_halve", (DL_FUNC) &_bemrick_core_halve, 1},
+    {"_bemrick_core_raster_part", (DL_FUNC) &_bemrick_core_raster_part, 5},
+    {"_bemrick_core_raster_put", (DL_FUNC) &_bemrick_core_raster_put, 4},
     {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 4},
     {"_bemrick_core_flush", (DL_FUNC) &_bemrick_core_flush, 1},
     {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},

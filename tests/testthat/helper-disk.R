@@ -126,3 +126,14 @@ outcome <- function(field, steps) {
     warned = sort(unique(warned))
   )
 }
+
+# Objects of a picture on disk with their outlines put aside.
+on_disk_measures <- function(grey, side = 300, env = parent.frame()) {
+  field <- field_on_disk(tiff_made(grey, tile = 64))
+  field$disk$spool <- withr::local_tempdir(.local_envir = env)
+  steps <- list(
+    step_of("segment_level", low = 100), step_of("find_objects"),
+    step_of("measure_objects", outline = "subpixel"), step_of("accept_objects")
+  )
+  with_windows(side, run_steps(field, steps))
+}

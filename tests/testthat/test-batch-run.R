@@ -408,3 +408,51 @@ test_that("finds are rows like objects: in a batch, its limits, its folder and i
   expect_match(words$err, "Nothing accepted in c.png: the part is not found")
   expect_match(words$err, "Faulty: d.png")
 })
+
+test_that("a picture in several files is measured like one, with tiles of it, and taken over again", {
+  whole <- read_field(kit("beads.png"))$pixels
+  dir <- withr::local_tempdir()
+  tiff::writeTIFF(whole / 255, file.path(dir, "whole.tif"))
+  half <- floor(ncol(whole) / 2)
+  png::writePNG(whole[, seq_len(half)] / 255, file.path(dir, "left.png"))
+  png::writePNG(whole[, -seq_len(half)] / 255, file.path(dir, "right.png"))
+  writeLines(c("image,x,y", "left.png,0,0", paste0("right.png,", half, ",0")), file.path(dir, "places.csv"))
+  file.copy(kit("sem-500x.calibration.yml"), dir)
+  list_of <- function(image) {
+    file <- file.path(dir, paste0(image, ".list.csv"))
+    writeLines(c(
+      "batch,sample,field,image,calibration",
+      paste0("B,A,1,", image, ",sem-500x.calibration.yml")
+    ), file)
+    file
+  }
+  method <- text_file(
+    "bemrick: method 1", "title: t", "steps:", "  - crop_to: {box: [0, 0, 600, 400]}",
+    "  - segment_auto: {phase: bright}", "  - find_objects: {}",
+    "  - measure_objects: {outline: subpixel}", "  - accept_objects: {}"
+  )
+  one <- file.path(dir, "one")
+  several <- file.path(dir, "several")
+  run_batch(list_of("whole.tif"), method, out = one)
+  with_windows(200, run_batch(list_of("places.csv"), method, out = several, memory = "500 MB"))
+  for (file in c("objects.csv", "samples.csv", "grey_levels.csv")) {
+    expect_identical(readLines(file.path(several, file)), readLines(file.path(one, file)))
+  }
+  sorted <- function(dir) {
+    o <- read_outlines(file.path(dir, "outlines", "B_A_1.geojson"))
+    o[order(o$id), setdiff(names(o), "ring")]
+  }
+  expect_equal(sorted(several), sorted(one), ignore_attr = TRUE)
+  tiles <- list.files(file.path(several, "overlays", "B_A_1"))
+  expect_true("0-0-0.jpg" %in% tiles)
+  expect_true(file.exists(file.path(several, "overlays", "B_A_1.html")))
+  render_report(several)
+  page <- paste(readLines(file.path(several, "report.html")), collapse = "\n")
+  expect_match(page, "overlays/B_A_1.html", fixed = TRUE)
+  before <- read_run(several)$fields$seconds
+  with_windows(200, again <- run_batch(
+    list_of("places.csv"), method, out = several, memory = "500 MB", again = TRUE
+  ))
+  expect_identical(again$fields$seconds, before)  # taken, not measured
+  expect_setequal(list.files(file.path(several, "overlays", "B_A_1")), tiles)
+})

@@ -36,7 +36,7 @@ test_that("windows are as large as memory lets them be", {
   expect_equal(side(1e12), 4096)
   # rows over the whole width are held where a file is read in strips
   expect_lt(side(1e9), window_side(list(size = c(30000, 30000), source = list(line_bytes = 0)), 1e9))
-  used <- function(side) side^2 * bytes_per_pixel + side * 30000 + 3 * 9e8 / 8 + memory_at_rest
+  used <- function(side) side^2 * bytes_per_pixel + side * 30000 + planes_of_bits * 9e8 / 8 + memory_at_rest
   expect_lte(used(side(1e9)), 1e9)
-  expect_error(side(6e8), "about", class = "bemrick_error_memory")
+  expect_error(side(7e8), "about", class = "bemrick_error_memory")
 })

@@ -125,7 +125,7 @@ test_that("one place writes files", {
     `results-write` = "write_json", `field-read-png` = "file", `field-read-tiff` = "file",
     `field-write` = "writeTIFF", `demo-lab` = c("dir.create", "writePNG"),
     `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
-    `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
+    `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `figure-tiles` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
     `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create",
     `disk-outlines` = c("tempfile", "dir.create", "saveRDS", "unlink")  # for the time of a run
   )

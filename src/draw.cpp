@@ -1,0 +1,72 @@
+// Tiles of large pictures with outlines over them.
+#include "glue.h"
+
+#include "core/disk/draw.h"
+
+namespace {
+// A native raster lies line by line.
+bm::Raster raster(Rcpp::IntegerMatrix& m) {
+  return {reinterpret_cast<std::uint32_t*>(m.begin()), m.nrow(), m.ncol()};
+}
+}  // namespace
+
+// The raster with rings drawn into it: `size` points each, one behind the other, of which pixel
+// (left, top) of what is shrunk to 1 / `times` is the raster's first.
+// [[Rcpp::export]]
+Rcpp::IntegerMatrix core_draw_rings(const Rcpp::IntegerMatrix& picture,
+                                    const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
+                                    const Rcpp::IntegerVector& size,
+                                    const Rcpp::IntegerVector& colour,
+                                    const Rcpp::LogicalVector& dashed, double left, double top,
+                                    double times) {
+  Rcpp::IntegerMatrix out = Rcpp::clone(picture);
+  std::vector<double> px, py;
+  R_xlen_t at = 0;
+  for (R_xlen_t k = 0; k < size.size(); ++k) {
+    px.clear();
+    py.clear();
+    for (int i = 0; i < size[k]; ++i, ++at) {
+      px.push_back(x[at] / times - left);
+      py.push_back(y[at] / times - top);
+    }
+    bm::draw_ring(raster(out), px.data(), py.data(), px.size(),
+                  static_cast<std::uint32_t>(colour[k]), dashed[k] == TRUE);
+  }
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::IntegerMatrix core_halve(Rcpp::IntegerMatrix picture) {
+  Rcpp::IntegerMatrix out =
+      fresh<Rcpp::IntegerMatrix>((picture.nrow() + 1) / 2, (picture.ncol() + 1) / 2);
+  bm::halve(raster(picture), raster(out));
+  return out;
+}
+
+// `rows` x `cols` pixels from (top, left) on.
+// [[Rcpp::export]]
+Rcpp::IntegerMatrix core_raster_part(const Rcpp::IntegerMatrix& picture, int top, int left,
+                                     int rows, int cols) {
+  if (top < 0 || left < 0 || top + rows > picture.nrow() || left + cols > picture.ncol())
+    Rcpp::stop("a part beyond the picture");
+  Rcpp::IntegerMatrix out = fresh<Rcpp::IntegerMatrix>(rows, cols);
+  for (int y = 0; y < rows; ++y) {
+    const int* line = picture.begin() + static_cast<R_xlen_t>(top + y) * picture.ncol() + left;
+    std::copy(line, line + cols, out.begin() + static_cast<R_xlen_t>(y) * cols);
+  }
+  return out;
+}
+
+// A part put in its place.
+// [[Rcpp::export]]
+void core_raster_put(Rcpp::IntegerMatrix picture, const Rcpp::IntegerMatrix& part, int top,
+                     int left) {
+  if (top < 0 || left < 0 || top + part.nrow() > picture.nrow() ||
+      left + part.ncol() > picture.ncol())
+    Rcpp::stop("a part beyond the picture");
+  for (int y = 0; y < part.nrow(); ++y) {
+    const int* line = part.begin() + static_cast<R_xlen_t>(y) * part.ncol();
+    std::copy(line, line + part.ncol(),
+              picture.begin() + static_cast<R_xlen_t>(top + y) * picture.ncol() + left);
+  }
+}
