@@ -12,7 +12,8 @@
 #' `fields.csv`, `samples.csv`, `grey_levels.csv`, with a specification `verdicts.csv`,
 #' `batches.csv`, `budget.csv` and, where limits are per field, `pictures.csv`; `run.json` (method,
 #' specification, where each picture lies, hashes, versions, times), `run.log` (a line for each
-#' field), `outlines/*.geojson` and `overlays/*.jpg`. Measured values have seven digits, in the
+#' field), `outlines/*.geojson` and `overlays/*.jpg` (of pictures that stay on disk also tiles and a
+#' page that shows them). Measured values have seven digits, in the
 #' tables and in the run.
 #'
 #' Every field is kept as soon as it is done. A run that is killed, stopped, or meets a full disk

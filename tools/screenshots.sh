@@ -25,6 +25,22 @@ page() {  # page URL FILE
 } > build/terminal.html
 page "file://$PWD/build/terminal.html" "$shots/demo-terminal.png"
 page "file://$PWD/build/demo/results/alumina-beads/report.html" "$shots/report.png"
+# the nine plates side by side as one picture
+mkdir -p build/mosaic
+Rscript -e 'images <- sort(list.files("build/demo/diffuser-plates/images"))
+  size <- dim(bemrick::read_field(file.path("build/demo/diffuser-plates/images", images[1])))
+  k <- seq_along(images) - 1
+  write.csv(
+    data.frame(
+      image = file.path("../demo/diffuser-plates/images", images), x = k %% 3 * size[2], y = k %/% 3 * size[1]
+    ),
+    "build/mosaic/plates.csv", row.names = FALSE
+  )'
+echo "batch,sample,field,image,calibration
+DP3-0817,all,1,plates.csv,../demo/diffuser-plates/light-200x.calibration.yml" > build/mosaic/batch.csv
+"$program" batch build/mosaic/batch.csv --method build/demo/diffuser-plates/plates.method.yml --out build/mosaic/results \
+  --replace --quiet >/dev/null || true
+page "file://$PWD/build/mosaic/results/overlays/DP3-0817_all_1.html" "$shots/tiles.png"
 "$program" inspect build/demo/alumina-beads/images/ab-2611-a1.png --figure "$shots/inspect.png" --replace >/dev/null
 "$program" inspect build/demo/diffuser-plates/images/dp3-0817-a1.tif --rules "$shots/rules.png" --replace >/dev/null
 Rscript -e 'library(bemrick)
@@ -32,8 +48,6 @@ Rscript -e 'library(bemrick)
   draw <- function(figure, name, width = 1280, height = 800) {
     save_figure(figure, file.path("docs/screenshots", name), width, height, replace = TRUE)
   }
-  noisy <- add_noise(plate, "gaussian", 6000)
-  draw(ggplot2::autoplot(compare_fields(noisy, filter_gaussian(noisy, 1.5))), "before-after.png")
   pores <- accept_objects(measure_objects(find_objects(mask_open(segment_auto(filter_median(plate, 1), phase = "dark"), 1.5))))
   draw(ggplot2::autoplot(level_response(pores)), "level-response.png")
   beads <- calibrate(read_field("build/demo/alumina-beads/images/ab-2611-a1.png"), "build/demo/alumina-beads/sem-500x.calibration.yml")

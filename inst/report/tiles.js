@@ -8,11 +8,13 @@ const levels = Number(about.levels), side = Number(about.side);
 const pixel = Number(about.pixel);  // in the unit of length
 const view = { x: 0, y: 0, scale: 1 };  // the picture's place at the pane's corner; pane pixels a pixel
 const shown = new Map();
+let fitted = false;  // whether the whole picture is shown, also when the window changes
 
 function whole() {
   view.scale = Math.min(pane.clientWidth / width, pane.clientHeight / height);
   view.x = (width - pane.clientWidth / view.scale) / 2;
   view.y = (height - pane.clientHeight / view.scale) / 2;
+  fitted = true;
   draw();
 }
 
@@ -71,12 +73,14 @@ function zoom(times, x, y) {
   view.x += x / view.scale - x / scale;
   view.y += y / view.scale - y / scale;
   view.scale = scale;
+  fitted = false;
   draw();
 }
 
 function move(x, y) {
   view.x += x / view.scale;
   view.y += y / view.scale;
+  fitted = false;
   draw();
 }
 
@@ -104,7 +108,7 @@ document.addEventListener("keydown", (event) => {
 for (const button of document.querySelectorAll("button")) {
   button.addEventListener("click", () => actions[button.dataset.key]());
 }
-window.addEventListener("resize", draw);
+window.addEventListener("resize", () => fitted ? whole() : draw());
 
 // #x,y,scale in the address: where to look at first, the picture's place in the middle of the pane
 const asked = location.hash.slice(1).split(",").map(Number);
