@@ -30,7 +30,7 @@ measured_on_disk <- function(objects, args) {
   found <- list()
   unseen <- numeric()
   cuts <- NULL
-  spool <- mask$field$disk$spool
+  objects$spool <- spool <- part_of_spool(mask$field$disk$spool)
   each_objects_window(objects, round_objects(blur), function(made, place, own, own_part) {
     unseen <<- c(unseen, made$unseen[own_part])
     cuts <<- cuts_of_window(made, cuts)

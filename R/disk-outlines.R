@@ -3,6 +3,9 @@
 
 new_spool <- function() tempfile("outlines-")
 
+# Each table of a field (of a branch) has a part of its own.
+part_of_spool <- function(spool) if (!is.null(spool)) tempfile("table-", spool)
+
 drop_spool <- function(spool) unlink(spool, recursive = TRUE)
 
 # Those of the rows `kept`, numbered by their place among these, counted from the corner of the
@@ -13,7 +16,7 @@ spool_outlines <- function(table, kept, place, spool, k) {
   outlines <- outlines[!is.na(outlines$id), ]
   outlines$x_px <- outlines$x_px + place$left
   outlines$y_px <- outlines$y_px + place$top
-  dir.create(spool, showWarnings = FALSE)
+  dir.create(spool, showWarnings = FALSE, recursive = TRUE)
   saveRDS(outlines, file.path(spool, k), compress = FALSE)
 }
 
@@ -21,7 +24,7 @@ spool_outlines <- function(table, kept, place, spool, k) {
 # objects have in the table.
 each_spooled <- function(measures, do, which = NULL) {
   objects <- attr(measures, "objects")
-  spool <- objects$mask$field$disk$spool
+  spool <- objects$spool
   full <- base::which(lengths(objects$spooled) > 0)
   for (k in if (is.null(which)) full else full[which]) {
     outlines <- readRDS(file.path(spool, k))

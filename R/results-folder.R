@@ -47,6 +47,7 @@ copy_tiles <- function(from, from_name, to, to_name) {
   page <- tiles_page_file(from, from_name)
   if (!is_file(page) || is_link(tiles_folder(from, from_name))) return(invisible())
   files <- list.files(tiles_folder(from, from_name), "^[0-9]+-[0-9]+-[0-9]+[.]jpg$")
+  files <- files[!is_link(file.path(tiles_folder(from, from_name), files))]
   folder <- make_tiles_folder(to, to_name)
   copy_files(
     c(file.path(tiles_folder(from, from_name), files), page),

@@ -456,3 +456,29 @@ test_that("a picture in several files is measured like one, with tiles of it, an
   expect_identical(again$fields$seconds, before)  # taken, not measured
   expect_setequal(list.files(file.path(several, "overlays", "B_A_1")), tiles)
 })
+
+test_that("each branch of a picture in several files has outlines and tiles of its own", {
+  grey <- matrix(100, 120, 200)
+  grey[20:50, 20:60] <- 200
+  grey[70:100, 100:150] <- 20
+  dir <- withr::local_tempdir()
+  png::writePNG(grey / 255, file.path(dir, "all.png"))
+  writeLines(c("image,x,y", "all.png,0,0"), file.path(dir, "places.csv"))
+  writeLines(
+    c("batch,sample,field,image,calibration", "B,A,1,places.csv,"), file.path(dir, "list.csv")
+  )
+  method <- text_file(
+    "bemrick: method 1", "title: t", "steps: []", "branches:", "  bright:",
+    "  - segment_level: {low: 150}", "  - find_objects: {}", "  - measure_objects: {}", "  dark:",
+    "  - segment_level: {high: 50}", "  - find_objects: {}", "  - measure_objects: {}"
+  )
+  out <- file.path(dir, "out")
+  with_windows(64, run_batch(file.path(dir, "list.csv"), method, out = out))
+  ends <- function(branch) {
+    file <- list.files(file.path(out, "outlines"), branch, full.names = TRUE)
+    unlist(lapply(read_outlines(file)[c("x_px", "y_px")], range), use.names = FALSE)
+  }
+  expect_equal(ends("bright"), c(19, 60, 19, 50))
+  expect_equal(ends("dark"), c(99, 150, 69, 100))
+  expect_length(list.files(file.path(out, "overlays"), "[.]html$"), 2)
+})
