@@ -112,8 +112,6 @@ table_of_windows <- function(objects, found, args, blur, cuts) {
   rows$id <- seq_len(nrow(rows))
   objects$count <- nrow(rows)
   objects$first <- at[order, , drop = FALSE]
-  objects$by_window <- function(value) value_by_window(objects, value)
-  objects$at <- function(x, y) object_at_on_disk(objects, x, y)
   objects$sides <- which(unlist(lapply(found, function(w) w$sides))[order])
   objects$spooled <- split(
     match(seq_along(order), order),
@@ -130,10 +128,21 @@ table_of_windows <- function(objects, found, args, blur, cuts) {
   area <- rows[[measure_column("area", unit)]] / prod(field_pixel(mask$field))
   warn_of_giant(area, objects)
   objects$trail <- trail
-  new_measures(rows, objects, add_step(
+  new_measures(rows, with_looks(objects), add_step(
     trail, "measure_objects", args,
     c(list(objects = objects$count), if (!is.null(blur)) list(blur_px = blur))
   ))
+}
+
+# What later steps ask windows for; the functions hold the objects, not the rows they were made of.
+with_looks <- function(objects) {
+  force(objects)
+  looks <- list(
+    by_window = function(value) value_by_window(objects, value),
+    at = function(x, y) object_at_on_disk(objects, x, y)
+  )
+  objects[names(looks)] <- looks
+  objects
 }
 
 # The table of no object.
