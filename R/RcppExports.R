@@ -197,8 +197,8 @@ core_watershed <- function(mask, aspect, depth, share, seeds, threads = 1L) {
     .Call(`_bemrick_core_watershed`, mask, aspect, depth, share, seeds, threads)
 }
 
-core_watershed_grey <- function(mask, grey, bright, top, aspect, depth, seeds, threads = 1L) {
-    .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, top, aspect, depth, seeds, threads)
+core_watershed_grey <- function(mask, grey, bright, low, high, aspect, depth, seeds, threads = 1L) {
+    .Call(`_bemrick_core_watershed_grey`, mask, grey, bright, low, high, aspect, depth, seeds, threads)
 }
 
 core_separate_outlines <- function(labels, grey, level, sx, sy, depth, share, count, threads = 1L) {

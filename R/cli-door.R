@@ -25,7 +25,8 @@ door_words <- c(
   "`(?:region|path|edge)_(box|circle|ring|polygon|line|arc|polyline)\\(\\)`" =
     "{\\1: [...]}",
   "`trace_edge\\(\\)`" = "{trace: {...}}", "`gauge_edges\\(\\)`" = "bemrick gauge --edges",
-  "`read_run\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster"
+  ", or read the part to look at with `part_on_disk\\(\\)`" = "",
+  "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster"
 )
 
 # Whatever is left: a step, or an argument as it is written in a method.

@@ -141,7 +141,7 @@ flattened_on_disk <- function(view, args) {
     )
   }
   sum <- 0
-  ends <- c(Inf, -Inf)
+  ends <- NULL
   grounds <- with_step(view, ground$reach, function(field) {
     at <- -unlist(field$frame[c("y", "x")])
     field$picture <- ground$at(field, at[[1]], at[[2]])

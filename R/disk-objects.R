@@ -12,8 +12,16 @@ new_disk_objects <- function(mask) {
 objects_on_disk <- function(objects, name, args) {
   if (name == "join_objects") refuse_on_disk(name)
   if (!is.null(args$seeds)) check_seeds_on_disk(args$seeds, objects$mask$view)
+  if (identical(args$on, "grey")) objects$mask$ends <- ends_on_disk(objects$mask$view)
   objects$steps <- c(objects$steps, list(list(step = name, args = args)))
   objects
+}
+
+# The least and the greatest grey of the whole picture.
+ends_on_disk <- function(view) {
+  ends <- NULL
+  each_tile(view, function(field, tile) ends <<- range(ends, field$pixels), picture = FALSE)
+  ends
 }
 
 # How far beyond an object its measures look: at the grey a few pixels round it, and where its

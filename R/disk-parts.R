@@ -83,5 +83,7 @@ mask_window <- function(mask, top, left, rows, cols, field = NULL) {
     }
   }
   pixels <- core_bits_read(mask$bits, top, left, rows, cols)
-  new_mask(pixels, field, mask$phase, mask$low, mask$high, mask$trail)
+  window <- new_mask(pixels, field, mask$phase, mask$low, mask$high, mask$trail)
+  window$ends <- mask$ends
+  window
 }

@@ -45,8 +45,9 @@ separate_watershed <- function(mask, depth = "5 %", on = "distance", seeds = NUL
   aspect <- size[["y"]] / size[["x"]]
   if (on == "grey") {
     levels <- grey_depth(depth, seeds)
+    ends <- mask$ends %||% range(field$pixels)  # of a window, those of the whole picture
     found <- core_watershed_grey(
-      mask$pixels, field$pixels, mask$phase != "dark", top_level(field), aspect, levels, sown,
+      mask$pixels, field$pixels, mask$phase != "dark", ends[1], ends[2], aspect, levels, sown,
       thread_count()
     )
   } else {

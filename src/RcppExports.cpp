@@ -695,20 +695,21 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_watershed_grey
-Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey, bool bright, double top, double aspect, double depth, const Rcpp::IntegerMatrix& seeds, int threads);
-RcppExport SEXP _bemrick_core_watershed_grey(SEXP maskSEXP, SEXP greySEXP, SEXP brightSEXP, SEXP topSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP seedsSEXP, SEXP threadsSEXP) {
+Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey, bool bright, double low, double high, double aspect, double depth, const Rcpp::IntegerMatrix& seeds, int threads);
+RcppExport SEXP _bemrick_core_watershed_grey(SEXP maskSEXP, SEXP greySEXP, SEXP brightSEXP, SEXP lowSEXP, SEXP highSEXP, SEXP aspectSEXP, SEXP depthSEXP, SEXP seedsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type mask(maskSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
     Rcpp::traits::input_parameter< bool >::type bright(brightSEXP);
-    Rcpp::traits::input_parameter< double >::type top(topSEXP);
+    Rcpp::traits::input_parameter< double >::type low(lowSEXP);
+    Rcpp::traits::input_parameter< double >::type high(highSEXP);
     Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
     Rcpp::traits::input_parameter< double >::type depth(depthSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type seeds(seedsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_watershed_grey(mask, grey, bright, top, aspect, depth, seeds, threads));
+    rcpp_result_gen = Rcpp::wrap(core_watershed_grey(mask, grey, bright, low, high, aspect, depth, seeds, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1267,7 +1268,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 3},
     {"_bemrick_core_renumber", (DL_FUNC) &_bemrick_core_renumber, 1},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 6},
-    {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 8},
+    {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 9},
     {"_bemrick_core_separate_outlines", (DL_FUNC) &_bemrick_core_separate_outlines, 9},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 8},

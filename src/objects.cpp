@@ -70,18 +70,17 @@ Rcpp::List core_watershed(const Rcpp::LogicalMatrix& mask, double aspect, double
 }
 
 // On grey values: of bright objects as they are, of dark ones turned over.
+// `low`, `high`: the least and the greatest grey of the whole picture, from which heights count.
 // [[Rcpp::export]]
 Rcpp::List core_watershed_grey(const Rcpp::LogicalMatrix& mask, const Rcpp::NumericMatrix& grey,
-                               bool bright, double top, double aspect, double depth,
+                               bool bright, double low, double high, double aspect, double depth,
                                const Rcpp::IntegerMatrix& seeds, int threads = 1) {
   const bm::Plane<const int> m = plane(mask);
   bm::Scratch<float> height(m.size());
-  // above the ground wherever filters have left the grey; not from the greys that are there, which
-  // differ from part to part of a picture
   for (std::size_t i = 0; i < m.size(); ++i) {
     const double g = grey[static_cast<R_xlen_t>(i)];
-    height.data()[i] =
-        m.data[i] == 1 ? static_cast<float>(std::max(1.0, 1 + top + (bright ? g : top - g))) : 0.0f;
+    height.data()[i] = m.data[i] == 1 ? static_cast<float>(1 + (bright ? g - low : high - g))
+                                      : 0.0f;  // above the ground
   }
   return parted(bm::pack(m, threads),
                 {{height.data(), m.rows, m.cols}, false, aspect, depth, 0, seed_plane(seeds)},

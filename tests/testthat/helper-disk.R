@@ -51,7 +51,8 @@ random_steps <- function(scale, file = "none") {
     step_of("filter_box", radius = 1), step_of("filter_open", radius = 2),
     step_of("filter_close", radius = 1, shape = "square"), step_of("filter_flatten"),
     step_of("filter_flatten", how = "smooth", scale = 12),
-    step_of("filter_flatten", how = "open", scale = 14), step_of("filter_sharpen"),
+    step_of("filter_flatten", how = "open", scale = 14),
+    step_of("filter_flatten", correct = "divide"), step_of("filter_sharpen"),
     step_of("filter_nonlocal", radius = 2), step_of("filter_tophat", radius = 20),
     step_of("filter_kernel", kernel = list(list(1, 2, 1), list(2, 4, 2), list(1, 2, 1)),
       normalise = TRUE),
@@ -114,7 +115,8 @@ outcome <- function(field, steps) {
   warned <- character()
   table <- tryCatch(
     withCallingHandlers(run_steps(field, steps), warning = function(w) {
-      if (!inherits(w, "bemrick_warning_strip")) warned <<- c(warned, conditionMessage(w))
+      ours <- inherits(w, "bemrick_warning") && !inherits(w, "bemrick_warning_strip")
+      if (ours) warned <<- c(warned, conditionMessage(w))
       rlang::cnd_muffle(w)
     }),
     bemrick_error = function(e) paste(conditionMessage(e$parent %||% e), collapse = " ")

@@ -91,11 +91,11 @@ test_that("flooding equals the plain one, on distances, grey values and from see
     expect_identical(core_watershed(mask, aspect, depth, share, no_seeds, 3L), found)
     grey <- matrix(sample(0:9, rows * cols, TRUE), rows)
     expect_equal(
-      core_watershed_grey(mask, grey, TRUE, 255, 1, 2, no_seeds)$labels,
+      core_watershed_grey(mask, grey, TRUE, min(grey), max(grey), 1, 2, no_seeds)$labels,
       ref_watershed(mask, grey - min(grey) + 1, 2)
     )
     expect_equal(
-      core_watershed_grey(mask, grey, FALSE, 255, 1, 2, no_seeds)$labels,
+      core_watershed_grey(mask, grey, FALSE, min(grey), max(grey), 1, 2, no_seeds)$labels,
       ref_watershed(mask, max(grey) - grey + 1, 2)
     )
     seeds <- matrix(sample(c(rep(0L, 20), 1:3), rows * cols, TRUE), rows)
