@@ -58,7 +58,7 @@ core_bits_parts <- function(bits) {
 }
 
 core_draw_rings <- function(picture, x, y, size, colour, dashed, left, top, times) {
-    .Call(`_bemrick_core_draw_rings`, picture, x, y, size, colour, dashed, left, top, times)
+    invisible(.Call(`_bemrick_core_draw_rings`, picture, x, y, size, colour, dashed, left, top, times))
 }
 
 core_halve <- function(picture) {

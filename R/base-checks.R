@@ -123,7 +123,12 @@ is_on_disk <- function(field) inherits(field$pixels, "bm_unread")
 # `on_disk`: whether a field will do whose pixels are not in memory.
 check_field <- function(x, call = rlang::caller_env(), on_disk = FALSE) {
   check_class(x, "bm_field", "field", "Make one with {.fn read_field} or {.fn as_field}.", call)
-  if (on_disk || !is_on_disk(x)) return(invisible(x))
+  if (!on_disk) check_in_memory(x, call)
+  invisible(x)
+}
+
+check_in_memory <- function(field, call = rlang::caller_env()) {
+  if (!is_on_disk(field)) return(invisible())
   bm_abort(
     c(
       "This picture stays on disk; its pixels are only read part by part, by a method.",

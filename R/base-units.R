@@ -186,9 +186,9 @@ read_memory <- function(x, name, call = rlang::caller_env()) {
   } else {
     NA
   }
-  if (!isTRUE(bytes >= 1e8)) {
+  if (!isTRUE(bytes >= 4e8)) {  # what R and its packages take, and something to work in
     bm_abort(
-      "{.arg {name}} must be at least {.val 100 MB}, such as {.val 2 GB}, not
+      "{.arg {name}} must be at least {.val 400 MB}, such as {.val 2 GB}, not
        {if (rlang::is_string(x)) x else class(x)[1]}.",
       "argument", call = call
     )

@@ -25,6 +25,7 @@ door_words <- c(
   "`(?:region|path|edge)_(box|circle|ring|polygon|line|arc|polyline)\\(\\)`" =
     "{\\1: [...]}",
   "`trace_edge\\(\\)`" = "{trace: {...}}", "`gauge_edges\\(\\)`" = "bemrick gauge --edges",
+  "`field_on_disk\\(\\)`" = "--memory",
   ", or read the part to look at with `part_on_disk\\(\\)`" = "",
   "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster"
 )

@@ -9,7 +9,8 @@
 #' Read are TIFF and BigTIFF files in strips or tiles (grey or RGB, 8 or 16 bits, not packed or by
 #' LZW, deflate or PackBits), and pictures in several files side by side: then `file` is a CSV table
 #' with the columns `image`, `x` and `y`, which says where the left upper corner of each file lies
-#' in the whole picture, in pixels.
+#' in the whole picture, in pixels. PNG and JPEG files can only be decoded whole, and are held for as
+#' long as windows lie in them.
 #'
 #' @section Steps: All steps from filters to objects that look no farther than a stated way, and
 #'   levels that rules find of the whole picture. An object is measured in a window of its own that
@@ -38,7 +39,7 @@ field_on_disk <- function(file, page = NULL, channel = "luminance", memory = "2 
     unread_pixels(source$height, source$width), source$depth,
     source = list(
       file = basename(file), format = source$format, width = source$width, height = source$height,
-      sha256 = source$sha256, tags = source$tags
+      sha256 = picture_sha256(file), tags = source$tags
     )
   )
   field$disk <- list(source = source, memory = memory)
@@ -62,7 +63,7 @@ part_on_disk <- function(field, box) {
   check_field(field, on_disk = TRUE)
   if (!is_on_disk(field)) return(crop_to(field, box))
   inside <- check_box(box_in_pixels(box, field$calibration), field)
-  view <- disk_view(field)
+  view <- whole_view(field)
   part <- read_window(view, inside[2], inside[1], inside[4] - inside[2], inside[3] - inside[1])
   part$frame <- part$window <- NULL
   part$origin <- c(x = inside[1], y = inside[2])

@@ -4,7 +4,7 @@
 
 # do(window, place, own) for every window: `window` as an ordinary mask; place: list(top, left,
 # rows, cols) of it; own(pixels): whether parts with these first pixels are the window's own.
-# `field`: asks for grey values as well. So far round the parts the window reaches.
+# `grey`: with grey values as well. So far round the parts the window reaches.
 each_part_window <- function(mask, margin, do, grey = FALSE) {
   view <- mask$view
   parts <- core_bits_parts(mask$bits)
@@ -45,9 +45,12 @@ part_windows <- function(parts, view, margin) {
 }
 
 check_part_fits <- function(place, view) {
-  need <- place$rows * place$cols * bytes_per_pixel
-  most <- max(view$field$disk$memory - memory_at_rest, (1.5 * view$side + 200)^2 * bytes_per_pixel)
-  if (need <= most) return(invisible())
+  ends <- c(place$rows, place$cols) + 2 * reach_of_window(view)
+  need <- prod(ends) * bytes_per_pixel + memory_beside_windows(view)
+  # a tile's window is a little larger than the tile
+  if (need <= view$field$disk$memory || max(place$rows, place$cols) <= 1.5 * view$side + 200) {
+    return(invisible())
+  }
   bm_abort(
     c(
       "One object of {place$cols} x {place$rows} pixels at {place$left}, {place$top} takes about

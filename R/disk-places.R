@@ -10,6 +10,12 @@ grid_source <- function(file, channel, call = rlang::caller_env()) {
     if (is.null(opened[[k]])) opened[[k]] <<- picture_source(places$path[k], NULL, channel)
     opened[[k]]
   }
+  warned <- logical(nrow(places))
+  once <- function(k, code) {  # a file is decoded for every pass, but its faults are told once
+    if (warned[k]) return(suppressWarnings(code))
+    warned[k] <<- TRUE
+    code
+  }
   read <- function(top, left, rows, cols) {
     out <- matrix(0, rows, cols)
     ends_above <- places$y + places$height <= top
@@ -24,7 +30,7 @@ grid_source <- function(file, channel, call = rlang::caller_env()) {
       )
       size <- to - from
       out[from[1] - top + seq_len(size[1]), from[2] - left + seq_len(size[2])] <-
-        part(k)$read(from[1] - places$y[k], from[2] - places$x[k], size[1], size[2])
+        once(k, part(k)$read(from[1] - places$y[k], from[2] - places$x[k], size[1], size[2]))
     }
     out
   }
@@ -32,7 +38,7 @@ grid_source <- function(file, channel, call = rlang::caller_env()) {
   list(
     file = file, format = "places", width = max(places$x + places$width),
     height = max(places$y + places$height), depth = places$depth[1], tags = NULL,
-    sha256 = sha256_of_files(c(file, places$path)), line_bytes = 0,
+    line_bytes = 0,
     # of files that are decoded whole, those side by side are held
     held_bytes = max(0, tapply(across, places$y, sum)), read = read
   )
@@ -119,10 +125,7 @@ check_places <- function(places, file, call) {
 picture_sha256 <- function(file) {
   if (!is_table_of_places(file)) return(file_sha256(file))
   places <- tryCatch(read_places(file), bemrick_error = function(e) NULL)
-  if (is.null(places)) NA_character_ else sha256_of_files(c(file, places$path))
-}
-
-sha256_of_files <- function(files) {
-  sums <- vapply(files, file_sha256, "")
+  if (is.null(places)) return(NA_character_)
+  sums <- vapply(c(file, places$path), file_sha256, "")
   unclass(as.character(openssl::sha256(paste(sums, collapse = ""))))
 }

@@ -1,5 +1,5 @@
 # Where the pixels of a picture come from that is read window by window: list(file, format, width,
-# height, depth, tags, sha256, line_bytes, read(top, left, rows, cols)); places count from 0.
+# height, depth, tags, line_bytes, held_bytes, read(top, left, rows, cols)); places count from 0.
 
 is_table_of_places <- function(file) tolower(tools::file_ext(file)) == "csv"
 
@@ -43,7 +43,7 @@ tiff_source_on_disk <- function(file, header, channel, call = rlang::caller_env(
   )
   list(
     file = file, format = "tiff", width = header$width, height = header$height,
-    depth = header$bits, tags = picture_scale(file, header), sha256 = file_sha256(file),
+    depth = header$bits, tags = picture_scale(file, header), held_bytes = 0,
     # strips are read over the whole width
     line_bytes = if (is.null(tags$tile_width)) header$width * header$bits / 8 else 0,
     read = function(top, left, rows, cols) as_damage(core_tiff_read(opened, top, left, rows, cols))
@@ -56,12 +56,10 @@ whole_source <- function(file, header, channel) {
   depth <- if (header$bits == 16) 16 else 8
   list(
     file = file, format = header$format, width = header$width, height = header$height,
-    depth = depth, tags = picture_scale(file, header), sha256 = file_sha256(file),
-    line_bytes = header$width * 8, held_bytes = header$width * header$height * 8,
+    depth = depth, tags = picture_scale(file, header), line_bytes = 0, held_bytes = header$width * header$height * 8,
     read = function(top, left, rows, cols) {
       if (is.null(pixels)) pixels <<- read_field(file, channel = channel)$pixels
-      pixels[top + seq_len(rows), left + seq_len(cols), drop = FALSE]
-    },
-    release = function() pixels <<- NULL
+      core_part(pixels, top, left, rows, cols)
+    }
   )
 }

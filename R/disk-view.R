@@ -1,18 +1,25 @@
 # Windows of a picture on disk, as its first steps leave them. Each is read with as much round it as
 # these steps reach, which is cut off afterwards: so its pixels are those of the whole picture.
 
-# What is known of a picture on the way: the `field`, the part of the picture in use (`corner` in
-# pixels of the file, of which `times` by `times` are one,
-# `size`: rows, then columns), the steps on grey values so far, how far they reach, the bits of what
-# is excluded, and the side of a window.
+# What is known of a picture on the way: the `field`; the part of the picture in use, which begins at
+# `corner` of the file, has `size` (rows, then columns), and of which a pixel is `times` by `times` of
+# the file; the steps on grey values so far, how far they reach (`margin`), what windows must begin at
+# multiples of (`block`); the bits of what is excluded; and the side of a tile.
 disk_view <- function(field) {
-  view <- list(
-    field = field, source = field$disk$source, corner = c(0, 0), times = 1,
-    size = dim(field$pixels),
-    steps = list(), margin = c(0, 0), block = c(1, 1), outside = NULL
-  )
+  view <- whole_view(field)
   view$side <- window_side(view, field$disk$memory)
-  structure(view, class = "bm_view")
+  view
+}
+
+# The same for reading parts of it only.
+whole_view <- function(field) {
+  structure(
+    list(
+      field = field, source = field$disk$source, corner = c(0, 0), times = 1,
+      size = dim(field$pixels), steps = list(), margin = c(0, 0), block = c(1, 1), outside = NULL
+    ),
+    class = "bm_view"
+  )
 }
 
 # Measuring takes so many bytes for each pixel of its largest window (kernels of all steps; taken at
@@ -22,33 +29,44 @@ bytes_per_pixel <- 130
 # R with its packages, and what levels are found from.
 memory_at_rest <- 3.3e8
 
-# Bits of the picture that are there at once: the mask before a step and after it, and what is
-# excluded.
+# Bits of the picture that are there at once: the mask before a step and after it, what was added,
+# and what is excluded.
 planes_of_bits <- 4
 
+memory_beside_windows <- function(view) {
+  memory_at_rest + planes_of_bits * prod(view$size) / 8 + view$source$held_bytes
+}
+
+# Side of a tile: with what steps need round it a window takes no more than the memory there is.
 window_side <- function(view, memory) {
-  pixels <- prod(view$size)
-  fixed <- memory_at_rest + planes_of_bits * pixels / 8 + (view$source$held_bytes %||% 0)
-  left <- memory - fixed
+  left <- max(memory - memory_beside_windows(view), 0)
   # the rows of a window over the whole width, where a file is read in strips
-  times <- view$times %||% 1
-  line <- view$source$line_bytes * times
-  each <- bytes_per_pixel + if (times > 1) 8 * times^2 else 0
-  side <- (sqrt(line^2 + 4 * each * max(left, 0)) - line) / (2 * each)
-  least <- 512
-  if (side < least && side < max(view$size)) {
-    need <- fixed + least^2 * each + least * line
+  line <- view$source$line_bytes * view$times
+  each <- bytes_per_pixel + if (view$times > 1) 8 * view$times^2 else 0
+  widest <- (sqrt(line^2 + 4 * each * left) - line) / (2 * each)
+  # larger windows than that gain nothing
+  side <- min(widest - 2 * max(reach_of_window(view)), 4096)
+  least <- 256
+  if (side < min(least, max(view$size))) {
+    wanted <- least + 2 * max(reach_of_window(view))
+    need <- memory_beside_windows(view) + wanted^2 * each + wanted * line
     bm_abort(
       c(
         "A picture of {view$size[2]} x {view$size[1]} pixels needs about {show_memory(need)} of
-         memory, {show_memory(memory)} are given.",
+         memory for these steps, {show_memory(memory)} are given.",
         i = "Give more by {.arg memory}."
       ),
       "memory", call = NULL
     )
   }
-  # larger windows than that gain nothing
-  min(64 * floor(side / 64), 4096)
+  max(64 * floor(side / 64), 1)
+}
+
+# How far a window goes beyond what is asked for (rows, columns): as far as its steps reach, to the
+# end of a block, and where there are blocks as far as the pixels there reach.
+reach_of_window <- function(view) {
+  blocks <- ifelse(view$block > 1, view$block * (1 + ceiling(view$margin / view$block)), 0)
+  view$margin + blocks
 }
 
 # The field of a window of the picture in use; places in it are meant in the whole.
@@ -96,6 +114,7 @@ with_step <- function(view, reach, step, block = c(x = 1, y = 1)) {
   view$steps <- c(view$steps, list(step))
   view$block <- pmax(view$block, unname(block[c("y", "x")]))
   view$margin <- view$margin + ceiling(unname(reach[c("y", "x")]))
+  view$side <- window_side(view, view$field$disk$memory)
   view
 }
 

@@ -66,6 +66,7 @@ bar_marks <- function(width, height, calibration) {
 
 # The picture with the excluded area paled.
 veiled <- function(field) {
+  check_in_memory(field, NULL)
   picture <- field$picture
   if (!is.null(field$outside)) {
     picture[field$outside] <- (picture[field$outside] + 3 * top_level(field)) / 4

@@ -37,7 +37,9 @@ save_tiles <- function(measures, dir) {
     )
     rings <- rings_within(measures, ends, c(left, top, left + cols, top + rows), look_of)
     for (level in seq_len(min(levels, block_levels)) - 1) {
-      write_tiles(with_rings(picture, rings, left, top, level), dir, level, top, left)
+      drawn <- raster_copy(picture)
+      for (r in rings) draw_rings(drawn, r, left, top, level)
+      write_tiles(drawn, dir, level, top, left)
       picture <- core_halve(picture)
     }
     if (!is.null(small)) {
@@ -45,9 +47,9 @@ save_tiles <- function(measures, dir) {
     }
   }
   for (level in seq_len(max(levels - block_levels, 0)) + block_levels - 1) {
-    drawn <- small
+    drawn <- raster_copy(small)
     each_spooled(measures, function(outlines) {
-      drawn <<- with_rings(drawn, rings_of(outlines, look_of), 0, 0, level)
+      draw_rings(drawn, rings_of(outlines, look_of), 0, 0, level)
     })
     write_tiles(drawn, dir, level, 0, 0)
     small <- core_halve(small)
@@ -71,18 +73,21 @@ rings_of <- function(outlines, look_of) {
   )
 }
 
-with_rings <- function(picture, rings, left, top, level) {
-  for (r in if (is.null(rings$x)) rings else list(rings)) {
-    picture <- core_draw_rings(
-      picture, r$x, r$y, r$size, r$colour, r$dashed, left / 2^level, top / 2^level, 2^level
-    )
-  }
-  picture
+raster_copy <- function(raster) core_raster_part(raster, 0, 0, nrow(raster), ncol(raster))
+
+# Into the raster itself, whose first pixel is (top, left) of the picture: a copy of a large one for
+# every window would take longer than drawing.
+draw_rings <- function(raster, rings, left, top, level) {
+  times <- 2^level
+  core_draw_rings(
+    raster, rings$x, rings$y, rings$size, rings$colour, rings$dashed, left / times, top / times,
+    times
+  )
 }
 
-# Left, top, right and bottom of what is in each window.
+# Left, right, top and bottom of what is in each window: a row for each.
 spooled_ends <- function(measures) {
-  ends <- list()
+  ends <- list(matrix(0, 0, 4))
   each_spooled(measures, function(o) ends[[length(ends) + 1]] <<- c(range(o$x_px), range(o$y_px)))
   do.call(rbind, ends)
 }

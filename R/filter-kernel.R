@@ -109,11 +109,7 @@ filter_kernel <- function(field, kernel, normalise = FALSE) {
   check_field(field)
   check_flag(normalise, "normalise")
 
-  weights <- if (inherits(kernel, "bm_kernel")) {
-    kernel$weights
-  } else {
-    check_weights(rows_as_matrix(kernel))
-  }
+  weights <- weights_of(kernel)
   if (max(dim(weights)) > 301) {
     bm_abort("A kernel may have at most 301 pixels on each side.", "kernel")
   }
@@ -135,8 +131,14 @@ filter_kernel <- function(field, kernel, normalise = FALSE) {
 }
 register_step(
   "filter_kernel", takes = "bm_field", gives = "bm_field",
-  reach = function(args, field) c(x = 150, y = 150)  # the largest there may be
+  reach = function(args, field) {
+    stats::setNames(dim(weights_of(args$kernel)) %/% 2, c("y", "x"))
+  }
 )
+
+weights_of <- function(kernel, call = rlang::caller_env()) {
+  if (inherits(kernel, "bm_kernel")) kernel$weights else check_weights(rows_as_matrix(kernel), call)
+}
 
 # A list of rows, as a method file gives it, as a matrix; rows of unlike length stay what they are
 # and are refused.

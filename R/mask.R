@@ -79,8 +79,9 @@ changed_mask <- function(mask, pixels, step, args = list(), more = NULL) {
   mask
 }
 
-mask_of_any <- function(x, call = rlang::caller_env()) {
-  check_mask(
+# `on_disk`: whether one will do whose pixels are not in memory.
+mask_of_any <- function(x, call = rlang::caller_env(), on_disk = FALSE) {
+  mask <- check_mask(
     if (inherits(x, "bm_measures")) {
       attr(x, "objects")$mask
     } else if (inherits(x, "bm_objects")) {
@@ -90,4 +91,6 @@ mask_of_any <- function(x, call = rlang::caller_env()) {
     },
     call
   )
+  if (!on_disk) check_in_memory(mask$field, call)
+  mask
 }

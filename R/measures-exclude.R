@@ -82,9 +82,13 @@ places_of_objects <- function(objects, id, reason, call = rlang::caller_env()) {
   check_encoding(reason, "reason", call)
 
   field <- objects$mask$field
-  first <- match(id, objects$labels) - 1
-  rows <- nrow(objects$labels)
-  at <- list(x = first %/% rows + 0.5, y = first %% rows + 0.5)
+  at <- if (is.null(objects$first)) {
+    first <- match(id, objects$labels) - 1
+    rows <- nrow(objects$labels)
+    list(x = first %/% rows + 0.5, y = first %% rows + 0.5)
+  } else {
+    list(x = objects$first[id, 2] - 0.5, y = objects$first[id, 1] - 0.5)
+  }
   # without an image a row is for every picture: see followed_rows()
   if (is.null(field$source$file)) at <- points_as_taught(field, at$x, at$y)
   tibble::tibble(

@@ -29,6 +29,7 @@ measure_by <- function(measures, name, f, on = "pixels") {
   if (name %in% names(measures)) bm_abort("There is a column {.field {name}} already.", "argument")
 
   objects <- attr(measures, "objects")
+  check_in_memory(objects$mask$field)
   rows <- if (on == "pixels") {
     object_pixels(objects)
   } else {

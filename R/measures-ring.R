@@ -25,6 +25,7 @@
 measure_ring <- function(measures, inner, outer, low = NULL, high = NULL) {
   check_rows(measures, c("bm_measures", "bm_finds"))
   field <- field_of_rows(measures)
+  check_in_memory(field)
   from <- ring_radius(inner, field, "inner")
   to <- ring_radius(outer, field, "outer")
   if (from >= to) {

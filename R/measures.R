@@ -258,6 +258,7 @@ outline_of <- function(measures) {
 outlines_of <- function(measures) {
   objects <- attr(measures, "objects")
   if (!is.null(objects$outlines)) return(objects$outlines)
+  check_in_memory(objects$mask$field, rlang::caller_env())
   trace_outlines(objects, outline_of(measures), undone_blur(measures))
 }
 

@@ -51,6 +51,7 @@ as_tibble.bm_response <- function(x, ...) x$table
 #' @export
 level_response <- function(x, levels = NULL) {
   mask <- response_mask(x)
+  check_in_memory(mask$field)
   bright <- is.finite(mask$low)
   level <- if (bright) mask$low else mask$high
   trail <- if (is.data.frame(x)) attr(x, "trail") else x$trail

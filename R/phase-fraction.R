@@ -14,7 +14,7 @@
 #' area_fraction(segment_auto(field, phase = "bright"))
 #' @export
 area_fraction <- function(x) {
-  mask <- mask_of_any(x)
+  mask <- mask_of_any(x, on_disk = TRUE)
   pixels_of_phase(mask) / sample_size(mask$field)
 }
 

@@ -187,12 +187,11 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_draw_rings
-Rcpp::IntegerMatrix core_draw_rings(const Rcpp::IntegerMatrix& picture, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& colour, const Rcpp::LogicalVector& dashed, double left, double top, double times);
+void core_draw_rings(Rcpp::IntegerMatrix picture, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& colour, const Rcpp::LogicalVector& dashed, double left, double top, double times);
 RcppExport SEXP _bemrick_core_draw_rings(SEXP pictureSEXP, SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP colourSEXP, SEXP dashedSEXP, SEXP leftSEXP, SEXP topSEXP, SEXP timesSEXP) {
 BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type picture(pictureSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type picture(pictureSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type size(sizeSEXP);
@@ -201,8 +200,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type left(leftSEXP);
     Rcpp::traits::input_parameter< double >::type top(topSEXP);
     Rcpp::traits::input_parameter< double >::type times(timesSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_draw_rings(picture, x, y, size, colour, dashed, left, top, times));
-    return rcpp_result_gen;
+    core_draw_rings(picture, x, y, size, colour, dashed, left, top, times);
+    return R_NilValue;
 END_RCPP
 }
 // core_halve

@@ -10,16 +10,13 @@ bm::Raster raster(Rcpp::IntegerMatrix& m) {
 }
 }  // namespace
 
-// The raster with rings drawn into it: `size` points each, one behind the other, of which pixel
-// (left, top) of what is shrunk to 1 / `times` is the raster's first.
+// Rings drawn into the raster: `size` points each, one behind the other; the raster's first pixel
+// is (left, top) of what is shrunk to 1 / `times`.
 // [[Rcpp::export]]
-Rcpp::IntegerMatrix core_draw_rings(const Rcpp::IntegerMatrix& picture,
-                                    const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
-                                    const Rcpp::IntegerVector& size,
-                                    const Rcpp::IntegerVector& colour,
-                                    const Rcpp::LogicalVector& dashed, double left, double top,
-                                    double times) {
-  Rcpp::IntegerMatrix out = Rcpp::clone(picture);
+void core_draw_rings(Rcpp::IntegerMatrix picture, const Rcpp::NumericVector& x,
+                     const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size,
+                     const Rcpp::IntegerVector& colour, const Rcpp::LogicalVector& dashed,
+                     double left, double top, double times) {
   std::vector<double> px, py;
   R_xlen_t at = 0;
   for (R_xlen_t k = 0; k < size.size(); ++k) {
@@ -29,10 +26,9 @@ Rcpp::IntegerMatrix core_draw_rings(const Rcpp::IntegerMatrix& picture,
       px.push_back(x[at] / times - left);
       py.push_back(y[at] / times - top);
     }
-    bm::draw_ring(raster(out), px.data(), py.data(), px.size(),
+    bm::draw_ring(raster(picture), px.data(), py.data(), px.size(),
                   static_cast<std::uint32_t>(colour[k]), dashed[k] == TRUE);
   }
-  return out;
 }
 
 // [[Rcpp::export]]

@@ -482,3 +482,22 @@ test_that("each branch of a picture in several files has outlines and tiles of i
   expect_equal(ends("dark"), c(99, 150, 69, 100))
   expect_length(list.files(file.path(out, "overlays"), "[.]html$"), 2)
 })
+
+test_that("a picture in several files without any object is measured as such", {
+  dir <- withr::local_tempdir()
+  png::writePNG(matrix(0.4, 60, 80), file.path(dir, "all.png"))
+  writeLines(c("image,x,y", "all.png,0,0"), file.path(dir, "places.csv"))
+  writeLines(
+    c("batch,sample,field,image,calibration", "B,A,1,places.csv,"), file.path(dir, "list.csv")
+  )
+  method <- text_file(
+    "bemrick: method 1", "title: t", "steps:", "  - segment_level: {low: 150}",
+    "  - find_objects: {}", "  - measure_objects: {outline: subpixel}", "  - accept_objects: {}"
+  )
+  out <- file.path(dir, "out")
+  run <- suppressWarnings(run_batch(file.path(dir, "list.csv"), method, out = out))
+  expect_equal(run$fields$status, "measured")
+  expect_equal(run$fields$found, 0)
+  expect_equal(nrow(read_outlines(file.path(out, "outlines", "B_A_1.geojson"))), 0)
+  expect_equal(list.files(file.path(out, "overlays", "B_A_1")), "0-0-0.jpg")
+})

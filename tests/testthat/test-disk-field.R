@@ -25,7 +25,7 @@ test_that("memory is a size with its unit", {
   expect_equal(read_memory("2 GB", "memory"), 2e9)
   expect_equal(read_memory("1.5GB", "memory"), 1.5e9)
   expect_equal(read_memory("500MB", "memory"), 5e8)
-  for (wrong in list("2", 2e9, "much", "99 MB", NA, "-2 GB", "1e9 GB")) {
+  for (wrong in list("2", 2e9, "much", "399 MB", NA, "-2 GB", "1e9 GB")) {
     expect_error(read_memory(wrong, "memory"), "memory", class = "bemrick_error_argument")
   }
   expect_equal(show_memory(2.345e9), "2.3 GB")
@@ -33,7 +33,8 @@ test_that("memory is a size with its unit", {
 })
 
 test_that("too little memory for the picture is said before anything is read", {
-  file <- tiff_made(matrix(0, 600, 700))
-  field <- field_on_disk(file, memory = "100 MB")
-  expect_error(disk_view(field), "100 MB are given", class = "bemrick_error_memory")
+  field <- field_on_disk(kit("beads.png"), memory = "400 MB")
+  field$disk$source$held_bytes <- 9e7  # of a PNG ten times as large
+  expect_error(disk_view(field), "400 MB are given", class = "bemrick_error_memory")
+  expect_no_error(part_on_disk(field, c(0, 0, 9, 9)))
 })

@@ -70,11 +70,12 @@ test_that("PNG files are read whole and handed out in parts", {
 })
 
 test_that("a picture stays on disk when it, or the memory given, is too large", {
-  file <- tiff_made(matrix(0, 900, 1100))
+  file <- tempfile(fileext = ".tif")
+  tiff::writeTIFF(matrix(0, 1800, 1800), file)
   expect_false(is_for_disk(file, NULL, NULL))
   expect_false(is_for_disk(file, NULL, "1 GB"))
-  expect_true(is_for_disk(file, NULL, "100 MB"))
-  expect_false(is_for_disk(kit("beads.png"), NULL, "100 MB"))
-  expect_false(is_for_disk("none.tif", NULL, "100 MB"))
+  expect_true(is_for_disk(file, NULL, "400 MB"))
+  expect_false(is_for_disk(kit("beads.png"), NULL, "400 MB"))
+  expect_false(is_for_disk("none.tif", NULL, "400 MB"))
   expect_true(is_for_disk(text_file("image,x,y", ext = ".csv"), NULL, NULL))
 })

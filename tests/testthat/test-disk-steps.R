@@ -36,6 +36,22 @@ test_that("functions for pictures in memory say that this one stays on disk", {
   field <- field_on_disk(kit("beads.png"))
   expect_error(filter_median(field, 1), "stays on disk", class = "bemrick_error_on_disk")
   expect_error(field_facts(field), class = "bemrick_error_on_disk")
+  table <- suppressWarnings(run_steps(field, list(
+    step_of("segment_auto"), step_of("find_objects"), step_of("measure_objects"),
+    step_of("accept_objects")
+  )))
+  whole <- segment_auto(read_field(kit("beads.png"))) |> find_objects() |>
+    measure_objects() |> suppressWarnings()
+  expect_equal(area_fraction(table), area_fraction(whole))
+  expect_equal(size_distribution(table)$moments, size_distribution(accept_objects(whole))$moments)
+  calls <- list(
+    function() measure_ring(table, 2, 9, low = 100), function() area_fraction_map(table, 3),
+    function() measure_by(table, "n", nrow), function() ggplot2::autoplot(table),
+    function() write_outlines(table, tempfile()), function() level_response(table)
+  )
+  for (call in calls) expect_error(call(), "stays on disk", class = "bemrick_error_on_disk")
+  left_out <- exclude_objects(table, id = 3, reason = "a scratch")
+  expect_equal(which(startsWith(left_out$reason, "by hand")), 3)
 })
 
 test_that("a method with branches goes through a picture on disk", {

@@ -28,15 +28,55 @@ test_that("a window after steps is cut from what the whole picture would be", {
   }
 })
 
+# A view of a picture with so many pixels a side, read in strips or (0) in tiles.
+sized_view <- function(side, line = side, reach = 0, block = 1) {
+  list(
+    size = c(side, side), times = 1, margin = c(reach, reach), block = c(block, block),
+    source = list(line_bytes = line, held_bytes = 0)
+  )
+}
+
 test_that("windows are as large as memory lets them be", {
-  view <- list(size = c(30000, 30000), source = list(line_bytes = 30000))
+  view <- sized_view(30000)
   side <- function(memory) window_side(view, memory)
   expect_equal(side(1e9) %% 64, 0)
   expect_gt(side(2e9), side(1e9))
   expect_equal(side(1e12), 4096)
   # rows over the whole width are held where a file is read in strips
-  expect_lt(side(1e9), window_side(list(size = c(30000, 30000), source = list(line_bytes = 0)), 1e9))
-  used <- function(side) side^2 * bytes_per_pixel + side * 30000 + planes_of_bits * 9e8 / 8 + memory_at_rest
-  expect_lte(used(side(1e9)), 1e9)
-  expect_error(side(7e8), "about", class = "bemrick_error_memory")
+  expect_lt(side(1e9), window_side(sized_view(30000, 0), 1e9))
+  used <- side(1e9)^2 * bytes_per_pixel + side(1e9) * 30000 + memory_beside_windows(view)
+  expect_lte(used, 1e9)
+  expect_gt(used, 0.85e9)
+  expect_error(side(7e8), "GB are given|MB are given", class = "bemrick_error_memory")
+})
+
+test_that("what steps need round a tile is taken off its side", {
+  plain <- window_side(sized_view(30000, 0), 1e9)
+  expect_equal(window_side(sized_view(30000, 0, reach = 128), 1e9), plain - 256)
+  # to the end of a block, and of those beyond that the pixels there need
+  expect_equal(reach_of_window(sized_view(30000, 0, reach = 10, block = 64)), c(138, 138))
+  expect_error(
+    window_side(sized_view(30000, 0, reach = 3000), 1e9), "for these steps",
+    class = "bemrick_error_memory"
+  )
+  field <- field_on_disk(tiff_made(matrix(0, 300, 300)), memory = "400 MB")
+  expect_error(
+    grey_on_disk(disk_view(field), "filter_gaussian", list(sigma = 400)), "400 MB are given",
+    class = "bemrick_error_memory"
+  )
+})
+
+test_that("a window never goes farther than was reckoned", {
+  view <- view_of(64)
+  for (step in list(step_of("filter_nonlocal", radius = 2, noise = 9), step_of("filter_median", radius = 3))) {
+    view <- with_windows(64, grey_on_disk(view, step$step, step$args))
+  }
+  most <- NULL
+  read <- view$source$read
+  view$source$read <- function(top, left, rows, cols) {
+    most <<- pmax(most %||% c(0, 0), c(rows, cols))
+    read(top, left, rows, cols)
+  }
+  each_tile(view, function(field, tile) force(field))
+  expect_true(all(most <= 64 + 2 * reach_of_window(view)))
 })
