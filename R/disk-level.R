@@ -3,8 +3,7 @@
 
 # Gathers columns that are looked at for edges: of large pictures every few, each with the one
 # before it. list(add(pixels, outside, tile), sums()).
-edge_gatherer <- function(view) {
-  step <- ceiling(prod(view$size) / 5e6)
+edge_gatherer <- function(view, step = edge_step(view$size)) {
   taken <- seq(0, view$size[2] - 1, by = step)
   # so that each follows the column before it: 0, s - 1, s, 2 s - 1, 2 s ...
   if (step > 1) taken <- c(taken[1], rbind(taken[-1] - 1, taken[-1]))

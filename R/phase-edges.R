@@ -1,12 +1,15 @@
 # Where edges are: the level at which they are steepest.
 
 # Of every cut: the pairs of neighbouring pixels that it parts, and their contrasts to it. Four
-# million pixels are enough to know: of larger pictures every few columns count.
+# million pixels are enough to know.
 edge_sums <- function(field) {
   outside <- field$outside %||% matrix(NA, 0, 0)
-  step <- ceiling(length(field$pixels) / 5e6)
+  step <- edge_step(dim(field$pixels))
   core_edge_contrast(field$pixels, outside, top_level(field) + 1, step, thread_count())
 }
+
+# Of larger pictures every so many columns count.
+edge_step <- function(size) ceiling(prod(size) / 5e6)
 
 # Kohler (1981), "A segmentation system based on thresholding", Computer Graphics and Image
 # Processing 15, 319-338: the level of greatest mean contrast to the neighbours on either side of

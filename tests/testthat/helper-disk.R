@@ -54,7 +54,7 @@ random_steps <- function(scale, file = "none") {
     step_of("filter_flatten", how = "open", scale = 14),
     step_of("filter_flatten", correct = "divide"), step_of("filter_sharpen"),
     step_of("filter_nonlocal", radius = 2), step_of("filter_tophat", radius = 20),
-    step_of("filter_kernel", kernel = list(list(1, 2, 1), list(2, 4, 2), list(1, 2, 1)),
+    step_of("filter_kernel", kernel = list(c(1, 2, 1), c(2, 4, 2), c(1, 2, 1)),
       normalise = TRUE),
     step_of("filter_band", smaller = 2, larger = 60),
     step_of("filter_stripes", width = 3, length = 20), step_of("filter_erode", radius = 1),
@@ -139,3 +139,35 @@ on_disk_measures <- function(grey, side = 300, env = parent.frame()) {
   )
   with_windows(side, run_steps(field, steps))
 }
+
+# A picture of a ramp with discs, rings and noise, as a file and in memory, and its view in windows.
+disk_scene <- function(side = 50, bits = 8, tile = 32) {
+  set.seed(3)
+  size <- c(110, 150)
+  grey <- 60 + 30 * matrix(seq_len(size[2]) / size[2], size[1], size[2], byrow = TRUE)
+  far <- function(x, y) sqrt((col(grey) - x)^2 + (row(grey) - y)^2)
+  for (at in list(c(20, 20, 9), c(52, 48, 12), c(70, 52, 11), c(120, 80, 8), c(100, 20, 6), c(30, 90, 10))) {
+    grey[far(at[1], at[2]) < at[3]] <- 180
+  }
+  grey[far(52, 48) < 4] <- 70
+  grey[abs(far(95, 70) - 32) < 3] <- 170
+  grey <- round(core_gaussian(grey, 0.7, 0.7) + stats::rnorm(length(grey), 0, 3))
+  grey <- pmin(pmax(grey, 0), 255) * if (bits == 16) 257 else 1
+  file <- tiff_made(grey, bits = bits, tile = tile)
+  list(file = file, field = read_field(file), view = with_windows(side, disk_view(field_on_disk(file))))
+}
+
+# The grey values of the whole of a view.
+grey_of_view <- function(view) {
+  window_after_steps(view, 0, 0, view$size[1], view$size[2])$pixels
+}
+
+by_windows <- function(view, side = 50) {
+  out <- matrix(NA_real_, view$size[1], view$size[2])
+  with_windows(side, each_tile(view, function(field, tile) {
+    out[tile$top + seq_len(tile$rows), tile$left + seq_len(tile$cols)] <<- field$pixels
+  }))
+  out
+}
+
+pixels_of_bits <- function(mask) core_bits_read(mask$bits, 0, 0, nrow(mask), ncol(mask))
