@@ -9,8 +9,8 @@
 #' Read are TIFF and BigTIFF files in strips or tiles (grey or RGB, 8 or 16 bits, not packed or by
 #' LZW, deflate or PackBits), and pictures in several files side by side: then `file` is a CSV table
 #' with the columns `image`, `x` and `y`, which says where the left upper corner of each file lies
-#' in the whole picture, in pixels. PNG and JPEG files can only be decoded whole, and are held for as
-#' long as windows lie in them.
+#' in the whole picture, in pixels. PNG and JPEG files can only be decoded whole, and are held for
+#' as long as windows lie in them.
 #'
 #' @section Steps: All steps from filters to objects that look no farther than a stated way, and
 #'   levels that rules find of the whole picture. An object is measured in a window of its own that

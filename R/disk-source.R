@@ -56,7 +56,8 @@ whole_source <- function(file, header, channel) {
   depth <- if (header$bits == 16) 16 else 8
   list(
     file = file, format = header$format, width = header$width, height = header$height,
-    depth = depth, tags = picture_scale(file, header), line_bytes = 0, held_bytes = header$width * header$height * 8,
+    depth = depth, tags = picture_scale(file, header), line_bytes = 0,
+    held_bytes = header$width * header$height * 8,
     read = function(top, left, rows, cols) {
       if (is.null(pixels)) pixels <<- read_field(file, channel = channel)$pixels
       core_part(pixels, top, left, rows, cols)

@@ -1,10 +1,10 @@
 # Windows of a picture on disk, as its first steps leave them. Each is read with as much round it as
 # these steps reach, which is cut off afterwards: so its pixels are those of the whole picture.
 
-# What is known of a picture on the way: the `field`; the part of the picture in use, which begins at
-# `corner` of the file, has `size` (rows, then columns), and of which a pixel is `times` by `times` of
-# the file; the steps on grey values so far, how far they reach (`margin`), what windows must begin at
-# multiples of (`block`); the bits of what is excluded; and the side of a tile.
+# What is known of a picture on the way: the `field`; the part of the picture in use, which begins
+# at `corner` of the file, has `size` (rows, then columns), and of which a pixel is `times` by
+# `times` of the file; the steps on grey values so far, how far they reach (`margin`), what windows
+# must begin at multiples of (`block`); the bits of what is excluded; and the side of a tile.
 disk_view <- function(field) {
   view <- whole_view(field)
   view$side <- window_side(view, field$disk$memory)

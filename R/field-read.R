@@ -84,8 +84,9 @@ check_dimensions <- function(header, file) {
       c(
         "{.file {basename(file)}} claims {header$width} x {header$height} pixels{colours}, more
          than can be read at once.",
-        i = "If that is right, cut it into fields of at most {million} million pixels, or store it as
-             TIFF and measure it part by part ({.fn field_on_disk}); if not, the file is damaged."
+        i = "If that is right, cut it into fields of at most {million} million pixels, or store it
+             as TIFF and measure it part by part ({.fn field_on_disk}); if not, the file is
+             damaged."
       ),
       "picture"
     )
