@@ -89,6 +89,14 @@ core_table_digits <- function(values) {
     .Call(`_bemrick_core_table_digits`, values)
 }
 
+core_row_starts <- function(path, rows) {
+    .Call(`_bemrick_core_row_starts`, path, rows)
+}
+
+core_read_bytes <- function(path, from, to) {
+    .Call(`_bemrick_core_read_bytes`, path, from, to)
+}
+
 core_median <- function(pixels, rx, ry, threads = 1L) {
     .Call(`_bemrick_core_median`, pixels, rx, ry, threads)
 }
@@ -143,6 +151,10 @@ core_bootstrap_percentile <- function(x, share, field, fields, p, replicates, se
 
 core_bootstrap_ratio <- function(over, under, field, fields, replicates, seed) {
     .Call(`_bemrick_core_bootstrap_ratio`, over, under, field, fields, replicates, seed)
+}
+
+core_left_out_percentile <- function(x, share, field, fields, p) {
+    .Call(`_bemrick_core_left_out_percentile`, x, share, field, fields, p)
 }
 
 core_trace <- function(pixels, outside, aspect, pieces, closed, reach, signs, apart, sigma, every, wide, rounding) {

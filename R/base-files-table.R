@@ -17,23 +17,48 @@ unguard_cells <- function(x) {
 write_table_file <- function(
   table, file, replace = FALSE, call = rlang::caller_env(), flush = TRUE
 ) {
+  write_beside(file, replace, call, function(beside) {
+    failed <- put_rows(table, beside)
+    if (flush && !nzchar(failed)) core_flush(beside) else failed
+  })
+}
+
+# A table of n parts, of which one is in memory at a time: parts(k) gives the rows of one, as a
+# table or as the bytes that one was written as.
+write_table_parts <- function(columns, parts, n, file, call = rlang::caller_env()) {
+  write_beside(file, replace = TRUE, call, function(beside) {
+    header <- stats::setNames(rep(list(character()), length(columns)), columns)
+    failed <- put_rows(header, beside)
+    for (k in seq_len(n)) {
+      if (nzchar(failed)) break
+      part <- parts(k)
+      failed <- if (is.raw(part)) {
+        core_write_bytes(beside, part, FALSE, TRUE)
+      } else {
+        put_rows(part, beside, append = TRUE)
+      }
+    }
+    failed
+  })
+}
+
+# What went wrong, or "".
+put_rows <- function(table, path, append = FALSE) {
   columns <- lapply(as.list(table_digits(table)), function(x) {
     if (!is.character(x)) return(whole_as_integer(x))  # 100000, not 1e+05
     known <- unique(x)  # most columns of words say the same few over and over
     as_bytes(guard_cells(known))[match(x, known)]
   })
-  write_beside(file, replace, call, function(beside) {
-    tryCatch(
-      {
-        data.table::fwrite(
-          columns, beside, quote = TRUE, na = "", eol = "\n", dec = ".", scipen = 0L,
-          showProgress = FALSE, nThread = 1L
-        )
-        if (flush) core_flush(beside) else ""
-      },
-      error = conditionMessage
-    )
-  })
+  tryCatch(
+    {
+      data.table::fwrite(
+        columns, path, append = append, quote = TRUE, na = "", eol = "\n", dec = ".", scipen = 0L,
+        showProgress = FALSE, nThread = 1L
+      )
+      ""
+    },
+    error = conditionMessage
+  )
 }
 
 # As many digits as a measured value may have, no more; counts are whole. A table with these is, to
@@ -114,6 +139,46 @@ parse_table <- function(open, sep, file, call) {
   table[] <- lapply(table, unguard_cells)
 
   tibble::as_tibble(table)
+}
+
+# Rows of a table of ours from the text of its header and theirs: columns that are named in `texts`
+# as texts, others as what they hold. Some `columns`, or with NULL all.
+parse_rows <- function(header, rows, columns, texts, file, call) {
+  found <- NULL
+  read <- withCallingHandlers(
+    tryCatch(
+      {
+        columns <- columns %||% names(parse_cells(header, NULL, NULL))
+        texts <- intersect(texts, columns)
+        parse_cells(paste0(header, rows), columns, list(character = texts))
+      },
+      error = function(e) found <<- conditionMessage(e)
+    ),
+    warning = function(w) {  # the reader must come to its end all the same
+      found <<- conditionMessage(w)
+      invokeRestart("muffleWarning")
+    }
+  )
+  if (!is.null(found)) {
+    bm_abort(
+      c("{.file {basename(file)}} is damaged.", x = plain(found)), "file_content", call = call
+    )
+  }
+  for (name in texts) {
+    known <- unique(read[[name]])
+    plain <- unguard_cells(gsub("\"\"", "\"", known, fixed = TRUE))
+    read[[name]] <- plain[match(read[[name]], known)]
+  }
+  tibble::as_tibble(read)
+}
+
+parse_cells <- function(text, columns, classes) {
+  data.table::fread(
+    text = text, sep = ",", quote = "\"", dec = ".", header = TRUE, na.strings = "",
+    select = columns, colClasses = classes, integer64 = "double", encoding = "UTF-8",
+    blank.lines.skip = FALSE, check.names = FALSE, data.table = FALSE, showProgress = FALSE,
+    nThread = thread_count()
+  )
 }
 
 separator_names <- c(`,` = "comma", `;` = "semicolon", `\t` = "tab")

@@ -10,10 +10,10 @@ ratio_statistic <- function(over, under) list(kind = "ratio", over = over, under
 
 extreme_statistic <- function(x, find) list(kind = "extreme", x = x, find = find)
 
-statistic_value <- function(s, keep = TRUE) {
-  if (s$kind == "extreme") return(s$find(s$x[keep]))
-  if (s$kind == "ratio") return(sum(s$over[keep]) / sum(s$under[keep]))
-  weighted_percentile(s$x[keep], s$share[keep], 100 * s$p)
+statistic_value <- function(s) {
+  if (s$kind == "extreme") return(s$find(s$x))
+  if (s$kind == "ratio") return(sum(s$over) / sum(s$under))
+  weighted_percentile(s$x, s$share, 100 * s$p)
 }
 
 # x in rising order.
@@ -23,8 +23,9 @@ weighted_percentile <- function(x, share, p) {
   stats::approx(middle, x, p / 100, rule = 2, ties = "ordered")$y
 }
 
+# `field` counts from 1.
 statistic_draws <- function(s, field, replicates, seed) {
-  field <- match(field, unique(field)) - 1L
+  field <- field - 1L
   if (s$kind == "ratio") {
     return(core_bootstrap_ratio(s$over, s$under, field, max(field) + 1L, replicates, seed))
   }
@@ -47,11 +48,16 @@ sampling_part <- function(s, field, alone = FALSE, alike = 1, replicates = 2000,
   if (n < 10 || (m < 2 && !alone) || objects_beyond(s) < 3) {
     return(list(u = NA_real_, df = NA_real_, low = 1, high = 1))
   }
-  drawn <- statistic_draws(s, field, replicates, seed)
-  within <- stats::sd(drawn) * sqrt(alike)
+  field <- match(field, fields)
+  drawn <- if (n > most_drawn) {
+    drawn_in_the_limit(s, field)
+  } else {
+    summary_of_draws(statistic_draws(s, field, replicates, seed))
+  }
+  within <- drawn$sd * sqrt(alike)
   n <- max(2, n / alike)
-  over_fields <- if (m > 1) sqrt(jackknife_variance(s, field, fields)) else 0
-  reach <- abs(stats::quantile(drawn, c(0.025, 0.975), names = FALSE) - statistic_value(s))
+  over_fields <- if (m > 1) sqrt(jackknife_variance(s, field)) else 0
+  reach <- abs(drawn$ends - statistic_value(s))
   reach <- if (sum(reach) > 0) 2 * reach / sum(reach) else c(1, 1)
   by_fields <- m > 1 && stats::qt(0.975, m - 1) * over_fields >= stats::qt(0.975, n - 1) * within
 
@@ -80,9 +86,42 @@ objects_beyond <- function(s) {
   min(sum(s$x <= value), sum(s$x >= value))
 }
 
-jackknife_variance <- function(s, field, fields) {
-  left_out <- vapply(fields, function(f) statistic_value(s, field != f), 0)
-  (length(fields) - 1) / length(fields) * sum((left_out - mean(left_out))^2)
+# `field` counts from 1.
+jackknife_variance <- function(s, field) {
+  m <- max(field)
+  left_out <- if (s$kind == "ratio") {
+    (sum(s$over) - sums_of_fields(s$over, field)) / (sum(s$under) - sums_of_fields(s$under, field))
+  } else {
+    core_left_out_percentile(s$x, s$share, field - 1L, m, s$p)
+  }
+  (m - 1) / m * sum((left_out - mean(left_out))^2)
+}
+
+sums_of_fields <- function(x, field) as.numeric(rowsum(x, field))
+
+# More objects are not drawn again: so many draw as a normal law does.
+most_drawn <- 20000
+
+summary_of_draws <- function(drawn) {
+  list(sd = stats::sd(drawn), ends = stats::quantile(drawn, c(0.025, 0.975), names = FALSE))
+}
+
+# What the draws of very many objects come to: a ratio by its linear terms (Efron & Tibshirani 1993,
+# ch. 21); a percentile from the variance of the share that lies below it, turned into sizes by the
+# distribution itself (Woodruff 1952).
+drawn_in_the_limit <- function(s, field) {
+  value <- statistic_value(s)
+  terms <- if (s$kind == "ratio") {
+    (s$over - value * s$under) / sum(s$under)
+  } else {
+    s$share * ((s$x <= value) - s$p) / sum(s$share)
+  }
+  n <- tabulate(field)
+  u <- sqrt(sum(sums_of_fields(terms^2, field) - sums_of_fields(terms, field)^2 / n))
+  far <- stats::qnorm(0.975)
+  if (s$kind == "ratio") return(list(sd = u, ends = value + c(-far, far) * u))
+  at <- function(p) weighted_percentile(s$x, s$share, 100 * pmin(pmax(p, 0), 1))
+  list(sd = diff(at(s$p + c(-u, u))) / 2, ends = at(s$p + c(-far, far) * u))
 }
 
 # The mean of one value per field.

@@ -8,8 +8,50 @@ kept_tables <- function() c(names(row_kinds), "fields", "histograms")
 # Faulty fields are measured again.
 keep_field <- function(job, k, result) {
   if (any(result$fields$status != "measured")) return(invisible())
-  place <- file.path(kept_in(job$part), job$keys[k])
-  write_tables_folder(result[!vapply(result, is.null, NA)], place)
+  write_tables_folder(result[!vapply(result, is.null, NA)], kept_place(job, k))
+}
+
+kept_place <- function(job, k) file.path(kept_in(job$part), job$keys[k])
+
+# A result without its rows, where these are kept as well.
+without_kept_rows <- function(job, k, result) {
+  kept <- !is.null(job$part) && all(result$fields$status == "measured") &&
+    dir.exists(kept_place(job, k))
+  if (kept) list(fields = result$fields, histograms = result$histograms, kept = TRUE) else result
+}
+
+rows_of_result <- function(result) {
+  sum(vapply(result[names(row_kinds)], function(t) if (is.null(t)) 0L else nrow(t), 0L))
+}
+
+rows_are_kept <- function(results) any(vapply(results, function(r) isTRUE(r$kept), NA))
+
+# The table of a kind in the results in the making, put together of what is kept and of what is in
+# memory. Rows of fields that have all columns are taken as they were written.
+write_kept_rows <- function(job, results, kind) {
+  file_of <- function(k) file.path(kept_place(job, k), paste0(kind, ".csv"))
+  columns_of_field <- function(k) {
+    if (!isTRUE(results[[k]]$kept)) return(names(results[[k]][[kind]]))
+    if (file.exists(file_of(k))) columns_of_header(readLines(file_of(k), 1, warn = FALSE), kind)
+  }
+  columns <- unique(unlist(lapply(seq_along(results), columns_of_field)))
+  complete <- function(table) {
+    if (is.null(table)) return(raw())
+    table[setdiff(columns, names(table))] <- NA
+    table[columns]
+  }
+  part <- function(k) {
+    if (!isTRUE(results[[k]]$kept)) return(complete(results[[k]][[kind]]))
+    if (!file.exists(file_of(k))) return(raw())
+    bytes <- file_bytes(file_of(k))
+    end <- match(as.raw(10), bytes)
+    own <- columns_of_header(rawToChar(bytes[seq_len(end)]), kind)
+    if (identical(own, columns)) bytes[-seq_len(end)]
+    else complete(read_result_table(file_of(k)))
+  }
+  file <- file.path(results_in(job$part), paste0(kind, ".csv"))
+  write_table_parts(columns, part, length(results), file)
+  file
 }
 
 # function(k): the result of a field that need not be measured again; NULL for none. `earlier`: a
@@ -24,7 +66,7 @@ fields_there <- function(job, earlier) {
 # The same from where an unfinished run has kept it.
 kept_fields <- function(job) {
   function(k) {
-    place <- file.path(kept_in(job$part), job$keys[k])
+    place <- kept_place(job, k)
     if (!dir.exists(place)) return(NULL)
     result <- tryCatch(
       sapply(kept_tables(), function(name) {
@@ -49,14 +91,18 @@ earlier_fields <- function(job, dir) {
   tables <- Filter(Negate(is.null), tables)
   ids <- unique(run$fields[id_columns])
   if (length(pictures) != nrow(ids)) return(function(k) NULL)
-  of_field <- lapply(tables, function(table) rows_by_field(table, ids))
+  of_field <- lapply(tables, function(table) {
+    rows_by_field(if (is_stored(table)) table$index else table, ids)
+  })
   old_names <- split(files_of_run(run), match_fields(run$fields, ids))
   function(k) {
     at <- match(job$keys[k], known)
     if (is.na(at)) return(NULL)
     result <- Map(function(table, rows) {
       own <- rows[[as.character(at)]]
-      if (length(own)) table[own, ]
+      if (length(own) == 0) return(NULL)
+      if (is_stored(table)) read_stored_rows(table, seq_len(nrow(table$index)) %in% own)
+      else table[own, ]
     }, tables, of_field)
     measured <- all(result$fields$status == "measured")
     if (!measured || !same_picture(job$list$image[k], result$fields$sha256)) return(NULL)

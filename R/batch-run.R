@@ -92,17 +92,17 @@ run_batch <- function(
     memory
   )
   done <- measure_fields(job, crew, on_field, if (again) out)
-  run <- run_of_fields(done, plan)
+  if (!is.null(out)) clear_strange_files(part, unlist(job$names), overlays)
+  run <- run_of_fields(done, plan, job)
   warn_of_phases(run, plan$methods)
   if (!is.null(plan$spec)) run$verdict <- judge(run, plan$spec)
   run$provenance <- provenance_of(plan$list, plan$methods, plan$calibrations, plan$spec, started)
   if (!overlays) run$provenance$overlays <- FALSE
   if (!is.null(out)) {
-    clear_strange_files(part, unlist(job$names), overlays)
     run$provenance$pictures <- pictures_of_list(job, run$provenance$methods, part)
     write_run(run, results_in(part))
     publish_results(part, out, replace)
-    run$dir <- out
+    run <- run_in_folder(run, out)
   }
   run
 }
@@ -165,8 +165,10 @@ check_going_on <- function(resume, again, out, call = rlang::caller_env()) {
 measure_fields <- function(job, crew, on_field, earlier) {
   results <- vector("list", nrow(job$list))
   log <- run_log(job$part)
+  rows <- 0
   done <- function(k, result, taken = FALSE) {
-    results[[k]] <<- result
+    rows <<- rows + rows_of_result(result)
+    results[[k]] <<- if (rows > most_rows()) without_kept_rows(job, k, result) else result
     log(result$fields, taken)
     if (!is.null(on_field)) on_field(result$fields)
   }
@@ -186,14 +188,21 @@ measure_fields <- function(job, crew, on_field, earlier) {
   results
 }
 
-run_of_fields <- function(done, plan) {
+# Rows that are too many for memory are put together in their file.
+run_of_fields <- function(done, plan, job) {
   collect <- function(part) bind_tables(lapply(done, function(d) d[[part]]))
   branched <- !identical(names(plan$kinds), "")
+  fields <- collect("fields")
+  stored <- rows_are_kept(done)
   rows <- lapply(stats::setNames(nm = c("objects", unique(plan$kinds))), function(kind) {
+    if (stored && kind %in% plan$kinds) {
+      file <- write_kept_rows(job, done, kind)
+      return(new_stored_rows(file, index_of_rows(fields, kind, plan$kinds)))
+    }
     collect(kind) %||% no_rows(kind, plan$unit, branched)
   })
   new_run(
-    rows, collect("fields"), collect("histograms") %||% no_histogram(branched), plan$unit, NULL,
+    rows, fields, collect("histograms") %||% no_histogram(branched), plan$unit, NULL,
     plan$method, kinds = plan$kinds
   )
 }

@@ -36,12 +36,14 @@ report_of_words <- function(dir, o) {
 
 # How many objects each rule left out of a field.
 why_nothing <- function(run, field) {
-  rows <- rows_of_run(run)
-  own <- own_rows(rows, field)
-  if (!any(own) && run$kinds == "finds") return("the part is not found.")
-  if (!any(own) && run$kinds != "objects") return(paste0("no ", run$kinds, " found."))
-  if (!any(own)) return("no objects found. Is the phase right (bright or dark), and the threshold?")
-  counts <- table(rows$reason[own])
+  if (field$found == 0) {
+    return(switch(run$kinds,
+      finds = "the part is not found.",
+      objects = "no objects found. Is the phase right (bright or dark), and the threshold?",
+      paste0("no ", run$kinds, " found.")
+    ))
+  }
+  counts <- table(rows_where(run, function(table) own_rows(table, field))$reason)
   paste0(
     field$found, " ", run$kinds, if (run$kinds == "objects") " found", ", ",
     paste0(counts, " left out (", names(counts), ")", collapse = ", ")

@@ -73,7 +73,7 @@ mildest <- function(verdicts) {
 
 unmet_needs <- function(needs, evidence, all_fields) {
   fields <- nrow(evidence$fields)
-  objects <- nrow(evidence$objects)
+  objects <- evidence$count
   faulty <- all_fields[all_fields$status == "faulty", ]
   across <- pixels_across(evidence)
   c(
@@ -102,15 +102,18 @@ unmet_needs <- function(needs, evidence, all_fields) {
 # Median smallest width of the accepted objects in pixels, where the pixel size of their fields is
 # known.
 pixels_across <- function(evidence) {
-  width <- evidence$objects[[measure_column("feret_min", evidence$unit)]]
   f <- evidence$fields
-  if (is.null(width) || length(width) == 0 || is.null(f[["pixel_x_um"]])) return(NA_real_)
+  if (is.null(f[["pixel_x_um"]])) return(NA_real_)
   pixel <- if (evidence$unit == "px") {
     rep(1, nrow(f))
   } else {
     sqrt(f$pixel_x_um * f$pixel_y_um) * unit_ratio("um", evidence$unit)
   }
-  stats::median(width / pixel[match(evidence$objects$field, f$field)])
+  across <- evidence$rows(function(rows) {
+    width <- rows[[measure_column("feret_min", evidence$unit)]]
+    tibble::tibble(width = width / pixel[match(rows$field, f$field)])
+  })
+  if (length(across$width)) stats::median(across$width) else NA_real_
 }
 
 # What checks come to, of limits that were judged: list(verdict of each check; why: what keeps them

@@ -1,5 +1,6 @@
 # The quantities a specification can limit, computed from the evidence of a field, a sample or a
-# batch: list(fields, objects (accepted rows), kind (of the rows), unit, uncertainty (of the
+# batch: list(fields, count (of accepted rows), rows (a function that gives something of each of
+# them), kind (of the rows), unit, uncertainty (of the
 # calibration), threshold (of the area fraction, as a share of it), shift (how far every edge may
 # lie off, in the unit), count_error (objects), repeatability, alone). Values and intervals in base
 # units (um, um2, per um2, shares).
@@ -84,10 +85,10 @@ limited_quantity <- function(limit, evidence, confidence) {
     count_per_area = quantity_of_fields(
       evidence, confidence, evidence$fields$accepted_weight / evidence$fields$area_um2,
       calibration = 2 * evidence$uncertainty,
-      threshold = evidence$count_error / max(1, nrow(evidence$objects))
+      threshold = evidence$count_error / max(1, evidence$count)
     ),
     count = combine_parts(
-      if (nrow(evidence$fields) > 0) nrow(evidence$objects) else NA_real_, nothing_sampled(),
+      if (nrow(evidence$fields) > 0) evidence$count else NA_real_, nothing_sampled(),
       no_parts(threshold = evidence$count_error), confidence
     ),
     quantity_of_objects(limit, evidence, confidence)
@@ -100,9 +101,26 @@ limited_quantity <- function(limit, evidence, confidence) {
 }
 
 # Rows that have the limited measure: of widths and gaps, those of one of them.
-rows_with_measure <- function(limit, evidence) {
-  x <- evidence$objects[[measure_column(limit$args$of, evidence$unit)]]
-  sum(!is.na(x))
+rows_with_measure <- function(limit, evidence) nrow(limited_rows(limit, evidence))
+
+# What a limit needs of the accepted rows that have its measure `x`: their weight, which of the
+# fields they are of, the measure with edges farther `out` and farther `inside` where these are
+# not known exactly, and how far their `own` edges may lie off where that was measured.
+limited_rows <- function(limit, evidence) {
+  of <- limit$args$of
+  unit <- evidence$unit
+  places <- paste(evidence$fields$sample, evidence$fields$field, sep = "\r")
+  evidence$rows(function(rows) {
+    x <- rows[[measure_column(of, unit)]]
+    if (is.null(x) && nrow(rows) > 0) not_measured(limit)
+    x <- as.numeric(x)
+    moved <- function(shift) if (evidence$shift > 0) grown_values(rows, of, shift, unit)
+    tibble::tibble(
+      x = x, weight = rows$weight, out = moved(evidence$shift), inside = moved(-evidence$shift),
+      field = match(paste(rows$sample, rows$field, sep = "\r"), places),
+      own = rows[[paste0("u_", unit)]]
+    )[!is.na(x), ]
+  })
 }
 
 # The parts in a picture are all there are of them; objects stand for others like them.
@@ -138,51 +156,45 @@ quantity_of_fields <- function(evidence, confidence, values, calibration = 0, th
 quantity_of_objects <- function(limit, evidence, confidence) {
   of <- limit$args$of
   power <- measure_table[[of]]$power
-  objects <- evidence$objects
-  x <- objects[[measure_column(of, evidence$unit)]]
-  if (is.null(x) && nrow(objects) > 0) not_measured(limit)
-  known <- !is.na(x)
-  if (!any(known)) return(combine_parts(NA_real_, nothing_sampled(), no_parts(), confidence))
+  rows <- limited_rows(limit, evidence)
+  if (nrow(rows) == 0) {
+    return(combine_parts(NA_real_, nothing_sampled(), no_parts(), confidence))
+  }
   to_base <- if (power > 0) unit_ratio(evidence$unit, "um")^power else 1
   statistic <- function(x) {
-    by_size <- order(x[known])
-    limit_statistic(limit, x[known][by_size] * to_base, objects$weight[known][by_size])
+    by_size <- order(x)
+    limit_statistic(limit, x[by_size] * to_base, rows$weight[by_size])
   }
   moved <- function(more, less) {
     abs(statistic_value(statistic(more)) - statistic_value(statistic(less))) / 2
   }
   larger <- power * evidence$uncertainty
-  edges_at <- function(shift) grown_values(objects, of, shift, evidence$unit)
-  value <- statistic_value(statistic(x))
+  found <- statistic(rows$x)
+  value <- statistic_value(found)
   sampling <- if (all_seen(evidence)) nothing_sampled() else sampling_part(
-    statistic(x), objects$field[known][order(x[known])], evidence$alone,
-    if (identical(evidence$kind, "thickness")) lines_alike(x[known], objects[known, ]) else 1
+    found, rows$field[order(rows$x)], evidence$alone,
+    if (identical(evidence$kind, "thickness")) lines_alike(rows) else 1
   )
   edges <- if (evidence$shift > 0) {
-    moved(edges_at(evidence$shift), edges_at(-evidence$shift))
-  } else if (statistic(x)$kind == "extreme") {
-    own_edges(objects[known, ], x[known] * to_base == value, evidence$unit) * to_base
+    moved(rows$out, rows$inside)
+  } else if (found$kind == "extreme" && "own" %in% names(rows)) {
+    # how far the edges of the row that is the extreme may lie off; in means it is part of the
+    # scatter
+    max(rows$own[rows$x * to_base == value]) * to_base
   } else {
     0
   }
   parts <- no_parts(
-    moved(x * (1 + larger), x * (1 - larger)), edges, abs(value) * evidence$repeatability
+    moved(rows$x * (1 + larger), rows$x * (1 - larger)), edges,
+    abs(value) * evidence$repeatability
   )
 
   combine_parts(value, sampling, parts, confidence)
 }
 
-# How far the edges of the row that is the extreme may lie off, where that is known of every row. In
-# means it is part of the scatter.
-own_edges <- function(rows, is_extreme, unit) {
-  u <- rows[[paste0("u_", unit)]]
-  if (is.null(u)) 0 else max(u[is_extreme])
-}
-
 # Sampling lines for an independent one: neighbours along an edge are alike.
-lines_alike <- function(x, rows) {
-  of_field <- split(x, paste(rows$sample, rows$field, sep = "\r"))
-  length(x) / sum(vapply(of_field, effective_number, 0))
+lines_alike <- function(rows) {
+  nrow(rows) / sum(vapply(split(rows$x, rows$field), effective_number, 0))
 }
 
 # x in rising order, in base units.

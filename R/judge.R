@@ -71,7 +71,7 @@ judge <- function(x, spec) {
   run <- run_to_judge(x)
   parts <- sapply(names(run$kinds), part_of_run, run = run, simplify = FALSE)
   spec$limits <- limits_of_branches(spec$limits, run$kinds, function(measure, branch) {
-    measure_column(measure, run$unit) %in% names(rows_of_run(of_branch(parts, branch)))
+    measure_column(measure, run$unit) %in% columns_of_rows(rows_of_run(of_branch(parts, branch)))
   })
   samples <- unique(run$fields[c("batch", "sample")])
   judged <- lapply(seq_len(nrow(samples)), function(k) judge_sample(parts, samples[k, ], spec))
@@ -172,7 +172,7 @@ needs_of_parts <- function(parts, same, spec) {
     evidence <- evidence_of(part, same, spec)
     list(
       words = unmet_needs(spec$needs, evidence, part$fields[same(part$fields), ]),
-      fields = nrow(evidence$fields), objects = nrow(evidence$objects)
+      fields = nrow(evidence$fields), objects = evidence$count
     )
   })
   words <- lapply(names(main), function(name) {
@@ -237,7 +237,8 @@ judge_picture <- function(parts, id, image, ours, same, spec) {
 evidence_of <- function(run, same, spec, alone = FALSE) {
   fields <- run$fields[same(run$fields) & run$fields$status == "measured", ]
   list(
-    fields = fields, objects = accepted_rows(run, same), kind = run$kinds[[1]],
+    fields = fields, count = count_accepted(run, same),
+    rows = function(take) take_rows(run, same, take), kind = run$kinds[[1]],
     unit = run$unit, uncertainty = max(0, fields$calibration_uncertainty),
     threshold = threshold_part(fields), shift = edge_shift(fields, run$unit),
     count_error = sum(fields[["count_threshold_uncertainty"]], na.rm = TRUE),

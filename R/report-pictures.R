@@ -1,9 +1,10 @@
-# The pictures of a sample: lists of pictures `distribution` and `overlay`, and one `histogram`.
-sample_pictures <- function(run, id, classes, measures) {
+# The pictures of a sample, of these columns of its rows: lists of pictures `distribution` and
+# `overlay`, and one `histogram`.
+sample_pictures <- function(run, id, classes, measures, columns) {
   same <- function(t) t$batch == id$batch & t$sample == id$sample
   where <- paste0("batch ", id$batch, ", sample ", id$sample)
   good <- run$fields[same(run$fields) & run$fields$status == "measured", ]
-  accepted <- accepted_rows(run, same)
+  accepted <- accepted_rows(run, same, columns)
   names <- files_of_run(run)[same(run$fields) & run$fields$status == "measured"]
   list(
     distribution = if (nrow(accepted) > 1) {
@@ -110,7 +111,7 @@ most_searched <- 20000
 # there. None where an earlier version did not measure what placing needs.
 overlay_numbers <- function(run, field) {
   if (run$kinds != "objects") return(NULL)
-  objects <- run$objects[own_rows(run$objects, field), ]
+  objects <- rows_where(run, function(table) own_rows(table, field))
   pixel <- scale_of_row(field, run$unit)$pixel %||% c(x = 1, y = 1)
   found <- numbered_objects(objects, run$unit, pixel)
   size <- c(field$width_px, field$height_px)

@@ -101,19 +101,24 @@ range_text_of <- function(x) if (length(x)) paste(unique(range(x)), collapse = "
 # What rows of a kind are measured for, where it is not asked for by name.
 main_measures <- function(part) {
   switch(part$kinds,
-    widths = Filter(function(of) any(is.finite(part$widths[[measure_column(of, part$unit)]])),
-      c("width", "gap")
-    ),
-    thickness = "thickness"
+    widths = Filter(function(of) has_values(part, of), c("width", "gap")), thickness = "thickness"
   )
+}
+
+has_values <- function(part, of) {
+  everywhere <- function(table) rep(TRUE, nrow(table))
+  any(take_rows(part, everywhere, function(rows) {
+    tibble::tibble(any = any(is.finite(rows[[measure_column(of, part$unit)]])))
+  })$any)
 }
 
 # What the accepted objects of each sample come to in the measures that are shown on request.
 report_measures <- function(run, ids, measures) {
   if (length(measures) == 0) return(NULL)
-  rows <- do.call(rbind, lapply(measures, function(of) {
-    do.call(rbind, lapply(seq_len(nrow(ids)), function(k) measure_row(run, ids[k, ], of)))
+  rows <- do.call(rbind, lapply(seq_len(nrow(ids)), function(k) {
+    do.call(rbind, lapply(measures, function(of) measure_row(run, ids[k, ], of, measures)))
   }))
+  rows <- rows[order(rep(seq_along(measures), nrow(ids))), ]
   definitions <- vapply(measures, function(of) measure_table[[of]]$definition, "")
   htmltools::tagList(
     do.call(page_table, rows),
@@ -121,8 +126,10 @@ report_measures <- function(run, ids, measures) {
   )
 }
 
-measure_row <- function(run, id, of) {
-  own <- accepted_rows(run, function(t) t$batch == id$batch & t$sample == id$sample)
+# Of the rows with `measures`, which are read from their file at once.
+measure_row <- function(run, id, of, measures) {
+  columns <- c(vapply(measures, measure_column, "", unit = run$unit), "weight")
+  own <- accepted_rows(run, function(t) t$batch == id$batch & t$sample == id$sample, columns)
   own <- own[is.finite(own[[measure_column(of, run$unit)]]), ]
   unit <- measure_unit(of, run$unit)
   name <- paste0(axis_name(of), if (nzchar(unit)) paste0(" (", show_units(unit), ")"))

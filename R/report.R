@@ -54,7 +54,7 @@ render_report <- function(dir, classes = NULL, measures = NULL) {
 check_shown <- function(measures, run, call = rlang::caller_env()) {
   if (is.null(measures)) return(character())
   check_texts(measures, "measures", names(measure_table), call)
-  there <- unlist(lapply(unique(run$kinds), function(kind) names(run[[kind]])))
+  there <- unlist(lapply(unique(run$kinds), function(kind) columns_of_rows(run[[kind]])))
   absent <- Filter(function(m) !measure_column(m, run$unit) %in% there, measures)
   if (length(absent)) {
     bm_abort("{.field {absent}} was not measured in this run.", "argument", call = call)
@@ -90,11 +90,18 @@ report_body <- function(run, classes, measures) {
   )
 }
 
+# What of the rows of a sample is looked at.
+columns_of_report <- function(part, measures) {
+  measured <- vapply(unique(c("ecd", measures)), measure_column, "", unit = part$unit)
+  unname(c(measured, "weight", "reason", "accepted"))
+}
+
 branch_heading <- function(branch) if (branch != "") htmltools::tags$h3(page_text(branch))
 
 # Those that the rows of this branch have.
 shown_measures <- function(measures, part) {
-  Filter(function(m) measure_column(m, part$unit) %in% names(rows_of_run(part)), measures)
+  there <- columns_of_rows(rows_of_run(part))
+  Filter(function(m) measure_column(m, part$unit) %in% there, measures)
 }
 
 report_hashes <- function(fields) {
@@ -109,7 +116,7 @@ report_lead <- function(run, ids) {
   found <- vapply(unique(run$kinds), function(kind) {
     paste0(
       some(nrow(run[[kind]]), row_words[[kind]]), " found, ",
-      format(sum(run[[kind]]$accepted), big.mark = ","), " accepted"
+      format(accepted_of_kind(run, kind), big.mark = ","), " accepted"
     )
   }, "")
   htmltools::tags$p(
@@ -136,13 +143,13 @@ report_sample <- function(run, parts, id, classes, measures) {
     lapply(names(parts), function(branch) {
       part <- of_branch(parts, branch)
       fields <- part$fields[same(part$fields), ]
-      rows <- rows_of_run(part)
       asked <- unique(c(main_measures(part), shown_measures(measures, part)))
-      pictures <- sample_pictures(part, id, classes, asked)
+      columns <- columns_of_report(part, asked)
+      pictures <- sample_pictures(part, id, classes, asked, columns)
       list(
         branch_heading(branch), report_fields(fields, part$kinds),
         if (part$kinds == "objects") report_accuracy(fields),
-        report_tally(rows[same(rows), ], fields, part$kinds),
+        report_tally(rows_where(part, same, columns), fields, part$kinds),
         page_pictures(pictures$distribution, pairs = TRUE), page_pictures(pictures["histogram"]),
         pictures$overlay
       )

@@ -43,7 +43,8 @@ measures_of <- function(
   row <- run$fields[k, ]
   check_has_pixels(row)
 
-  table <- run$objects[own_rows(run$objects, row), setdiff(names(run$objects), id_columns)]
+  table <- rows_where(run, function(table) own_rows(table, row))
+  table <- table[setdiff(names(table), id_columns)]
   outlines <- outlines_of_field(run, files_of_run(run)[k], table)
   steps <- steps_of_field(run, k, name)
   shown <- picture_of_field(run, k, steps, images) %||% blank_field(row, run$unit)

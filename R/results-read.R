@@ -4,7 +4,9 @@
 #' Read a results folder
 #'
 #' @param dir Folder written by [run_batch()].
-#' @return A `bm_run` with its tables as they were written; `dir` holds the folder.
+#' @return A `bm_run` with its tables as they were written; `dir` holds the folder. More than a
+#'   million rows of a kind stay in their file: what takes a run reads them sample by sample, and
+#'   `as_tibble(run)` all of them.
 #' @examples
 #' dir <- tempfile()
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)
@@ -28,12 +30,13 @@ read_run <- function(dir) {
   )
   kinds <- kinds_of_record(provenance$branches)
   branched <- !identical(names(kinds), "")
+  fields <- read_result(dir, "fields", branched)
   rows <- sapply(unique(unname(kinds)), function(kind) {
-    read_result(dir, kind, branched)
+    read_rows_of_kind(dir, kind, kinds, fields)
   }, simplify = FALSE)
   rows$objects <- rows$objects %||% no_objects(provenance$unit)
   run <- new_run(
-    rows, read_result(dir, "fields", branched), read_result(dir, "grey_levels", branched),
+    rows, fields, read_result(dir, "grey_levels", branched),
     provenance$unit, provenance, method = NULL, kinds = kinds
   )
   check_counts(run, dir)
@@ -43,6 +46,24 @@ read_run <- function(dir) {
   run$dir <- dir
 
   run
+}
+
+read_rows_of_kind <- function(dir, kind, kinds, fields, call = rlang::caller_env(2)) {
+  index <- index_of_rows(fields, kind, kinds)
+  branched <- !identical(names(kinds), "")
+  if (sum(index$rows) <= most_rows()) return(read_result(dir, kind, branched, call))
+  rows <- new_stored_rows(file.path(dir, paste0(kind, ".csv")), index, call)
+  check_result_columns(rows$columns, kind, branched, call)
+  rows
+}
+
+# What a kind has rows of, in the order of its table.
+index_of_rows <- function(fields, kind, kinds) {
+  own <- fields[(fields[["branch"]] %||% rep("", nrow(fields))) %in% names(kinds)[kinds == kind], ]
+  tibble::tibble(
+    own[intersect(c(id_columns, "branch"), names(own))],
+    rows = as.integer(ifelse(is.na(own$found), 0L, own$found))
+  )
 }
 
 kinds_of_record <- function(branches) {
@@ -131,14 +152,17 @@ result_columns <- list(
 read_result <- function(dir, name, branched = FALSE, call = rlang::caller_env()) {
   file <- file.path(dir, paste0(name, ".csv"))
   table <- read_result_table(file, call)
-  absent <- setdiff(c(result_columns[[name]], if (branched) "branch"), names(table))
-  if (length(absent)) {
-    bm_abort(
-      "{.file {basename(file)}} is damaged: it has no column {.field {absent}}.", "file_content",
-      call = call
-    )
-  }
+  check_result_columns(names(table), name, branched, call)
   table
+}
+
+check_result_columns <- function(there, name, branched, call) {
+  absent <- setdiff(c(result_columns[[name]], if (branched) "branch"), there)
+  if (length(absent) == 0) return(invisible())
+  bm_abort(
+    "{.file {name}.csv} is damaged: it has no column {.field {absent}}.", "file_content",
+    call = call
+  )
 }
 
 read_result_table <- function(file, call = rlang::caller_env()) {
@@ -179,25 +203,20 @@ check_counts <- function(run, dir, call = rlang::caller_env()) {
   for (branch in names(run$kinds)) {
     part <- part_of_run(run, branch)
     fields <- key(part$fields)
-    there <- table(factor(key(rows_of_run(part)), unique(fields)))
+    rows <- rows_of_run(part)
+    # those in their file are looked at when they are read
+    there <- if (is_stored(rows)) rows$index$rows else table(factor(key(rows), unique(fields)))
     found <- ifelse(is.na(part$fields$found), 0, part$fields$found)
-    fits <- !anyDuplicated(fields) && sum(there) == nrow(rows_of_run(part)) && all(there == found)
-    if (fits) next
-    bm_abort(
-      c(
-        "The results in {.file {dir}} are not whole: {.file {paste0(part$kinds, '.csv')}} and
-         {.file fields.csv} do not fit each other.",
-        i = "Rows are missing, surplus or changed. Run the batch again."
-      ),
-      "file_content", call = call
-    )
+    fits <- !anyDuplicated(fields) && sum(there) == nrow(rows) && all(there == found)
+    if (!fits) not_whole(dir, paste0(part$kinds, ".csv"), call)
   }
   if (is_branched(run)) check_branches_of_rows(run, call)
 }
 
 check_branches_of_rows <- function(run, call) {
   strange <- vapply(unique(run$kinds), function(kind) {
-    !all(run[[kind]]$branch %in% names(run$kinds)[run$kinds == kind])
+    named <- if (is_stored(run[[kind]])) run[[kind]]$index$branch else run[[kind]]$branch
+    !all(named %in% names(run$kinds)[run$kinds == kind])
   }, NA)
   if (any(strange) || !setequal(run$fields$branch, names(run$kinds))) {
     bm_abort(

@@ -100,7 +100,7 @@ sample_row <- function(run, id) {
   same <- function(t) t$batch == id$batch & t$sample == id$sample
   all_fields <- run$fields[same(run$fields), ]
   measured <- all_fields[all_fields$status == "measured", ]
-  counted <- accepted_rows(run, same)
+  counted <- accepted_rows(run, same, c(measure_column("ecd", run$unit), "weight"))
   porosity <- mean_over_fields(measured$area_fraction)
   density <- sum(counted$weight) / sum(measured$area_um2)
 
@@ -185,7 +185,9 @@ na_as_null <- function(x) if (!is.na(x)) x
 
 write_run <- function(run, staging) {
   keep <- function(table, name) write_table_file(table, file.path(staging, name), replace = TRUE)
-  for (kind in unique(run$kinds)) keep(run[[kind]], paste0(kind, ".csv"))
+  for (kind in unique(run$kinds)) {
+    if (!is_stored(run[[kind]])) keep(run[[kind]], paste0(kind, ".csv"))
+  }
   keep(run$fields, "fields.csv")
   keep(samples_table(run), "samples.csv")
   keep(run$histograms, "grey_levels.csv")

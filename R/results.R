@@ -1,7 +1,7 @@
 #' @export
 format.bm_run <- function(x, ...) {
   said <- vapply(unique(x$kinds), function(kind) {
-    paste0(nrow(x[[kind]]), " ", kind, ", ", sum(x[[kind]]$accepted), " accepted")
+    paste0(nrow(x[[kind]]), " ", kind, ", ", accepted_of_kind(x, kind), " accepted")
   }, "")
   faulty <- unique(x$fields[x$fields$status == "faulty", id_columns])
   c(
@@ -17,7 +17,7 @@ format.bm_run <- function(x, ...) {
 #' @exportS3Method tibble::as_tibble bm_run
 as_tibble.bm_run <- function(x, ...) {
   check_one_branch(x)
-  rows_of_run(x)
+  tibble::as_tibble(rows_of_run(x))
 }
 
 # `rows`: tables by their kind; of kinds that no branch has there is none. `kinds`: the kind of rows
@@ -40,6 +40,14 @@ new_run <- function(
   )
 }
 
+# Where it lies, once its results are in place.
+run_in_folder <- function(run, dir) {
+  run$dir <- dir
+  stored <- vapply(run[names(row_kinds)], is_stored, NA)
+  for (kind in names(row_kinds)[stored]) run[[kind]] <- stored_rows_in(run[[kind]], dir)
+  run
+}
+
 is_branched <- function(run) !identical(names(run$kinds), "")
 
 # A run of one branch alone, as if there were no others.
@@ -49,7 +57,9 @@ part_of_run <- function(run, branch) {
   own <- function(table) table[table$branch == branch, setdiff(names(table), "branch")]
   run$files <- files_of_run(run)[run$fields$branch == branch]
   kept <- c("fields", "histograms", kind)
-  run[kept] <- lapply(run[kept], own)
+  run[kept] <- lapply(run[kept], function(table) {
+    if (is_stored(table)) stored_rows_of_branch(table, branch) else own(table)
+  })
   run[setdiff(names(row_kinds), kind)] <- list(NULL)
   run$kinds <- stats::setNames(kind, "")
   run
@@ -61,10 +71,44 @@ files_of_run <- function(run) run$files %||% field_file_names(run$fields)
 # The rows of a run of one branch, of whatever kind they are.
 rows_of_run <- function(run) run[[run$kinds[[1]]]]
 
-# Those that count, of the rows that `same` is TRUE for.
-accepted_rows <- function(run, same) {
+# Those that `same` is TRUE for. Some `columns`, where they are read from a file; or with NULL all.
+rows_where <- function(run, same, columns = NULL) {
   rows <- rows_of_run(run)
-  rows[same(rows) & rows$accepted, ]
+  if (is_stored(rows)) return(read_stored_rows(rows, same(rows$index), columns))
+  rows[same(rows), ]
+}
+
+# Those that count of them.
+accepted_rows <- function(run, same, columns = NULL) {
+  rows <- rows_where(run, same, if (!is.null(columns)) union(columns, "accepted"))
+  rows[rows$accepted, ]
+}
+
+# take() of the accepted rows, one under the other: of as many at once as memory should hold.
+take_rows <- function(run, same, take) {
+  rows <- rows_of_run(run)
+  if (!is_stored(rows)) return(take(accepted_rows(run, same)))
+  asked <- which(same(rows$index))
+  piece <- cumsum(as.numeric(rows$index$rows[asked])) %/% max(1, most_rows())
+  pieces <- if (length(asked)) unname(split(asked, piece)) else list(asked)
+  bind_tables(lapply(pieces, function(entries) {
+    found <- read_stored_rows(rows, seq_len(nrow(rows$index)) %in% entries)
+    take(found[found$accepted, ])
+  }))
+}
+
+# How many count.
+count_accepted <- function(run, same) {
+  rows <- rows_of_run(run)
+  if (is_stored(rows)) return(sum(run$fields$accepted[same(run$fields)], na.rm = TRUE))
+  sum(same(rows) & rows$accepted)
+}
+
+# The same of all branches that measure a kind.
+accepted_of_kind <- function(run, kind) {
+  if (!is_stored(run[[kind]])) return(sum(run[[kind]]$accepted))
+  of_kind <- names(run$kinds)[run$kinds == kind]
+  sum(run$fields$accepted[(run$fields[["branch"]] %||% "") %in% of_kind], na.rm = TRUE)
 }
 
 #' One branch of a run

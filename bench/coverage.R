@@ -111,7 +111,7 @@ over_range <- function(fields, objects, between, batches) {
       part <- bemrick:::sampling_part(s, field[by_size], replicates = 500)
       c(unlist(bemrick:::combine_parts(bemrick:::statistic_value(s), part, 0, 0.95)[2:3]),
         student = stats::qt(0.975, fields - 1) *
-          sqrt(bemrick:::jackknife_variance(s, field[by_size], seq_len(fields))))
+          sqrt(bemrick:::jackknife_variance(s, field[by_size])))
     })
     low <- vapply(intervals, `[[`, 0, 1)
     high <- vapply(intervals, `[[`, 0, 2)

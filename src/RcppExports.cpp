@@ -288,6 +288,31 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_row_starts
+Rcpp::NumericVector core_row_starts(const std::string& path, const Rcpp::IntegerVector& rows);
+RcppExport SEXP _bemrick_core_row_starts(SEXP pathSEXP, SEXP rowsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type rows(rowsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_row_starts(path, rows));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_read_bytes
+Rcpp::RawVector core_read_bytes(const std::string& path, double from, double to);
+RcppExport SEXP _bemrick_core_read_bytes(SEXP pathSEXP, SEXP fromSEXP, SEXP toSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< double >::type to(toSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_read_bytes(path, from, to));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_median
 Rcpp::NumericMatrix core_median(const Rcpp::NumericMatrix& pixels, int rx, int ry, int threads);
 RcppExport SEXP _bemrick_core_median(SEXP pixelsSEXP, SEXP rxSEXP, SEXP rySEXP, SEXP threadsSEXP) {
@@ -501,6 +526,21 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     rcpp_result_gen = Rcpp::wrap(core_bootstrap_ratio(over, under, field, fields, replicates, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_left_out_percentile
+Rcpp::NumericVector core_left_out_percentile(const Rcpp::NumericVector& x, const Rcpp::NumericVector& share, const Rcpp::IntegerVector& field, int fields, double p);
+RcppExport SEXP _bemrick_core_left_out_percentile(SEXP xSEXP, SEXP shareSEXP, SEXP fieldSEXP, SEXP fieldsSEXP, SEXP pSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type share(shareSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type field(fieldSEXP);
+    Rcpp::traits::input_parameter< int >::type fields(fieldsSEXP);
+    Rcpp::traits::input_parameter< double >::type p(pSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_left_out_percentile(x, share, field, fields, p));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1240,6 +1280,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_flush", (DL_FUNC) &_bemrick_core_flush, 1},
     {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},
     {"_bemrick_core_table_digits", (DL_FUNC) &_bemrick_core_table_digits, 1},
+    {"_bemrick_core_row_starts", (DL_FUNC) &_bemrick_core_row_starts, 2},
+    {"_bemrick_core_read_bytes", (DL_FUNC) &_bemrick_core_read_bytes, 3},
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 4},
     {"_bemrick_core_part", (DL_FUNC) &_bemrick_core_part, 5},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 4},
@@ -1254,6 +1296,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_profile", (DL_FUNC) &_bemrick_core_profile, 11},
     {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},
     {"_bemrick_core_bootstrap_ratio", (DL_FUNC) &_bemrick_core_bootstrap_ratio, 6},
+    {"_bemrick_core_left_out_percentile", (DL_FUNC) &_bemrick_core_left_out_percentile, 5},
     {"_bemrick_core_trace", (DL_FUNC) &_bemrick_core_trace, 12},
     {"_bemrick_core_nearest", (DL_FUNC) &_bemrick_core_nearest, 4},
     {"_bemrick_core_crossings", (DL_FUNC) &_bemrick_core_crossings, 6},

@@ -5,7 +5,9 @@
 #include <cmath>
 #include <cstdio>
 #include <cstring>
+#include <memory>
 #include <string>
+#include <vector>
 #ifdef _WIN32
 #include <io.h>
 #else
@@ -28,6 +30,47 @@ std::string close_written(std::FILE* file, bool good, bool flush) {
   const int error = errno;
   if (std::fclose(file) == 0 && good) return "";
   return std::strerror(error != 0 ? error : errno);
+}
+
+struct Close {
+  void operator()(std::FILE* file) const { std::fclose(file); }
+};
+using Closed = std::unique_ptr<std::FILE, Close>;
+
+bool seek_to(std::FILE* file, double place) {
+#ifdef _WIN32
+  return _fseeki64(file, static_cast<long long>(place), SEEK_SET) == 0;
+#else
+  return fseeko(file, static_cast<off_t>(place), SEEK_SET) == 0;
+#endif
+}
+
+// The header is the first row, and of no group.
+std::vector<double> row_starts(std::FILE* file, const int* rows, R_xlen_t groups) {
+  std::vector<double> starts;
+  std::vector<unsigned char> block(std::size_t{1} << 20);
+  bool quoted = false;
+  double place = 0;
+  R_xlen_t group = -1;
+  int left = 1;
+  while (const std::size_t n = std::fread(block.data(), 1, block.size(), file)) {
+    for (std::size_t i = 0; i < n; ++i) {
+      if (block[i] == '"') quoted = !quoted;
+      if (block[i] != '\n' || quoted) continue;
+      if (--left < 0) {  // more rows than there should be
+        starts.pop_back();
+        return starts;
+      }
+      while (left == 0 && group < groups) {
+        starts.push_back(place + static_cast<double>(i) + 1);
+        if (++group < groups) left = rows[group];
+      }
+    }
+    place += static_cast<double>(n);
+    Rcpp::checkUserInterrupt();
+  }
+  if (!starts.empty() && starts.back() != place) starts.pop_back();  // a last line without its end
+  return starts;
 }
 
 }  // namespace
@@ -81,4 +124,25 @@ Rcpp::NumericVector core_table_digits(const Rcpp::NumericVector& values) {
     value = static_cast<double>(std::nearbyint(value * power[shift]) / power[shift]);
   }
   return result;
+}
+
+// Where in a table's file every group of rows begins, which have so many rows each; the last number
+// is where they end. One row that is not there, or is too much, and the numbers end before that:
+// then there are fewer than groups. A line end between quotes is no row's end.
+// [[Rcpp::export]]
+Rcpp::NumericVector core_row_starts(const std::string& path, const Rcpp::IntegerVector& rows) {
+  const Closed file(std::fopen(path.c_str(), "rb"));
+  if (!file) return Rcpp::NumericVector(0);
+  return Rcpp::wrap(row_starts(file.get(), rows.begin(), rows.size()));
+}
+
+// The bytes of a file from one place to another; none when it ends before.
+// [[Rcpp::export]]
+Rcpp::RawVector core_read_bytes(const std::string& path, double from, double to) {
+  Rcpp::RawVector bytes(static_cast<R_xlen_t>(to - from));
+  const Closed file(std::fopen(path.c_str(), "rb"));
+  const std::size_t n = static_cast<std::size_t>(bytes.size());
+  const bool whole =
+      file && seek_to(file.get(), from) && std::fread(bytes.begin(), 1, n, file.get()) == n;
+  return whole ? bytes : Rcpp::RawVector(0);
 }

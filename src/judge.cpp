@@ -1,6 +1,7 @@
 #include "glue.h"
 
 #include "core/sizes/bootstrap.h"
+#include "core/sizes/left_out.h"
 
 namespace {
 template <class Figure>
@@ -39,4 +40,17 @@ Rcpp::NumericVector core_bootstrap_ratio(const Rcpp::NumericVector& over,
   return replicate(field, fields, replicates, seed, [&](const std::vector<std::uint16_t>& times) {
     return bm::ratio_of_draw(over.begin(), under.begin(), times);
   });
+}
+
+// The percentile without the objects of each field in turn; every field has some.
+// [[Rcpp::export]]
+Rcpp::NumericVector core_left_out_percentile(const Rcpp::NumericVector& x,
+                                             const Rcpp::NumericVector& share,
+                                             const Rcpp::IntegerVector& field, int fields,
+                                             double p) {
+  const bm::LeftOut left_out(x.begin(), share.begin(), field.begin(),
+                             static_cast<std::size_t>(x.size()), static_cast<std::size_t>(fields));
+  Rcpp::NumericVector out(fields);
+  for (int f = 0; f < fields; ++f) out[f] = left_out.percentile(static_cast<std::size_t>(f), p);
+  return out;
 }

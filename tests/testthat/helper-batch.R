@@ -47,3 +47,6 @@ stopped_run <- function(out, after = 2, ...) {
 }
 
 new_results <- function() file.path(withr::local_tempdir(.local_envir = parent.frame()), "results")
+
+# The code done with no more rows than that in memory.
+with_most_rows <- function(n, code) with_own("most_rows", function() n, code)

@@ -1,18 +1,7 @@
 # Pictures on disk with windows of a few pixels, and random methods for them.
 
 # The code done with windows of such a side, whatever memory there is.
-with_windows <- function(side, code) {
-  space <- asNamespace("bemrick")
-  put <- function(f) {
-    unlockBinding("window_side", space)
-    assign("window_side", f, envir = space)
-    lockBinding("window_side", space)
-  }
-  before <- space$window_side
-  on.exit(put(before))
-  put(function(view, memory) side)
-  code
-}
+with_windows <- function(side, code) with_own("window_side", function(view, memory) side, code)
 
 step_of <- function(.step, ...) list(step = .step, args = list(...))
 

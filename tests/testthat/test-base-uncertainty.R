@@ -140,3 +140,39 @@ test_that("a percentile that fewer than three objects lie beyond has no interval
   expect_equal(objects_beyond(percentile_statistic(c(1, 2, 2, 2, 3), rep(1, 5), 0.5)), 4)
   expect_equal(objects_beyond(ratio_statistic(x, x)), Inf)
 })
+
+test_that("percentiles without one field are those of what is left", {
+  repeatable(5, for (k in 1:200) {
+    n <- sample(2:30, 1)
+    fields <- 1 + sample(min(n - 1, 5), 1)
+    field <- sample(c(seq_len(fields), sample(fields, n - fields, TRUE)))
+    x <- sort(sample(c(stats::runif(n), stats::runif(n, 0, 3) %/% 1), n))
+    share <- stats::runif(n, 0.1, 2)
+    p <- stats::runif(1)
+    expected <- vapply(seq_len(fields), function(f) {
+      weighted_percentile(x[field != f], share[field != f], 100 * p)
+    }, 0)
+    found <- core_left_out_percentile(x, share, field - 1L, fields, p)
+    expect_equal(found, expected, tolerance = 1e-9)
+  })
+})
+
+test_that("very many objects have the interval that draws tend to", {
+  repeatable(6, {
+    n <- 30000
+    field <- sample(rep(1:6, length.out = n))
+    x <- sort(exp(stats::rnorm(n, 3, 0.5)))
+    share <- x^2
+    cases <- list(
+      percentile_statistic(x, share, 0.5), percentile_statistic(x, rep(1, n), 0.1),
+      ratio_statistic(share * (x < 20), share)
+    )
+    for (s in cases) {
+      drawn <- summary_of_draws(statistic_draws(s, field, 2000, 1))
+      tends_to <- drawn_in_the_limit(s, field)
+      expect_equal(tends_to$sd, drawn$sd, tolerance = 0.06)
+      reach <- abs(drawn$ends - statistic_value(s))
+      expect_equal(abs(tends_to$ends - statistic_value(s)), reach, tolerance = 0.1)
+    }
+  })
+})
