@@ -84,13 +84,12 @@ as_bytes <- function(x) {
   x
 }
 
-# A table of ours with a header; every value a text, so that sample "007" keeps its zeros.
-read_table_file <- function(file, call = rlang::caller_env()) {
-  bytes <- read_text_bytes(file, call)
-  # the file itself where readers can take it; they stumble over a byte order mark or a last line
-  # without an end
-  if (length(bytes) == file.size(file)) return(parse_table(function() file, ",", file, call))
-  parse_table(text_source(rawToChar(bytes)), ",", file, call)
+# A table of ours with a header: columns that `is_text(names)` is TRUE for as texts, so that sample
+# "007" keeps its zeros, others as what they hold.
+read_table_file <- function(
+  file, is_text = function(names) rep(TRUE, length(names)), call = rlang::caller_env()
+) {
+  parse_rows(rawToChar(read_text_bytes(file, call)), is_text, NULL, file, call)
 }
 
 text_source <- function(text) {
@@ -141,16 +140,15 @@ parse_table <- function(open, sep, file, call) {
   tibble::as_tibble(table)
 }
 
-# Rows of a table of ours from the text of its header and theirs: columns that are named in `texts`
-# as texts, others as what they hold. Some `columns`, or with NULL all.
-parse_rows <- function(header, rows, columns, texts, file, call) {
+# The same from its text: some `columns`, or with NULL all.
+parse_rows <- function(text, is_text, columns, file, call) {
   found <- NULL
   read <- withCallingHandlers(
     tryCatch(
       {
-        columns <- columns %||% names(parse_cells(header, NULL, NULL))
-        texts <- intersect(texts, columns)
-        parse_cells(paste0(header, rows), columns, list(character = texts))
+        columns <- columns %||% names(parse_cells(text, NULL, NULL, rows = 0))
+        texts <- columns[is_text(columns)]
+        parse_cells(text, columns, list(character = texts))
       },
       error = function(e) found <<- conditionMessage(e)
     ),
@@ -159,6 +157,10 @@ parse_rows <- function(header, rows, columns, texts, file, call) {
       invokeRestart("muffleWarning")
     }
   )
+  if (anyDuplicated(columns)) found <- "Two columns have the same name."
+  if (is.null(found) && !all(validUTF8(as.character(unlist(lapply(read[texts], unique)))))) {
+    found <- "It holds bytes that are not UTF-8."
+  }
   if (!is.null(found)) {
     bm_abort(
       c("{.file {basename(file)}} is damaged.", x = plain(found)), "file_content", call = call
@@ -169,15 +171,15 @@ parse_rows <- function(header, rows, columns, texts, file, call) {
     plain <- unguard_cells(gsub("\"\"", "\"", known, fixed = TRUE))
     read[[name]] <- plain[match(read[[name]], known)]
   }
-  tibble::as_tibble(read)
+  tibble::new_tibble(read, nrow = nrow(read))
 }
 
-parse_cells <- function(text, columns, classes) {
+parse_cells <- function(text, columns, classes, rows = Inf) {
   data.table::fread(
     text = text, sep = ",", quote = "\"", dec = ".", header = TRUE, na.strings = "",
     select = columns, colClasses = classes, integer64 = "double", encoding = "UTF-8",
-    blank.lines.skip = FALSE, check.names = FALSE, data.table = FALSE, showProgress = FALSE,
-    nThread = thread_count()
+    nrows = rows, blank.lines.skip = FALSE, check.names = FALSE, data.table = FALSE,
+    showProgress = FALSE, nThread = thread_count()
   )
 }
 

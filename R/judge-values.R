@@ -95,13 +95,16 @@ limited_quantity <- function(limit, evidence, confidence) {
   )
   of_rows <- !is.null(limit$args$of)
   if (of_rows && limit$bound == "share" && !all_seen(evidence)) {
-    found <- open_zero_share(found, rows_with_measure(limit, evidence), confidence)
+    found <- open_zero_share(found, found$rows, confidence)
   }
   found
 }
 
-# Rows that have the limited measure: of widths and gaps, those of one of them.
-rows_with_measure <- function(limit, evidence) nrow(limited_rows(limit, evidence))
+# What is looked at of rows for any of the limits, and for what is needed of them.
+columns_of_limits <- function(limits, unit) {
+  measures <- unique(c("feret_min", unlist(lapply(limits, function(l) l$args$of))))
+  c(unlist(lapply(measures, columns_to_grow, unit = unit)), paste0("u_", unit), "weight")
+}
 
 # What a limit needs of the accepted rows that have its measure `x`: their weight, which of the
 # fields they are of, the measure with edges farther `out` and farther `inside` where these are
@@ -115,11 +118,14 @@ limited_rows <- function(limit, evidence) {
     if (is.null(x) && nrow(rows) > 0) not_measured(limit)
     x <- as.numeric(x)
     moved <- function(shift) if (evidence$shift > 0) grown_values(rows, of, shift, unit)
-    tibble::tibble(
+    taken <- list(
       x = x, weight = rows$weight, out = moved(evidence$shift), inside = moved(-evidence$shift),
       field = match(paste(rows$sample, rows$field, sep = "\r"), places),
       own = rows[[paste0("u_", unit)]]
-    )[!is.na(x), ]
+    )
+    known <- !is.na(x)
+    taken <- lapply(Filter(Negate(is.null), taken), function(value) value[known])
+    tibble::new_tibble(taken, nrow = sum(known))
   })
 }
 
@@ -158,21 +164,22 @@ quantity_of_objects <- function(limit, evidence, confidence) {
   power <- measure_table[[of]]$power
   rows <- limited_rows(limit, evidence)
   if (nrow(rows) == 0) {
-    return(combine_parts(NA_real_, nothing_sampled(), no_parts(), confidence))
+    return(c(combine_parts(NA_real_, nothing_sampled(), no_parts(), confidence), rows = 0))
   }
   to_base <- if (power > 0) unit_ratio(evidence$unit, "um")^power else 1
-  statistic <- function(x) {
-    by_size <- order(x)
+  statistic <- function(x, by_size = order(x)) {
     limit_statistic(limit, x[by_size] * to_base, rows$weight[by_size])
   }
   moved <- function(more, less) {
     abs(statistic_value(statistic(more)) - statistic_value(statistic(less))) / 2
   }
   larger <- power * evidence$uncertainty
-  found <- statistic(rows$x)
+  by_size <- order(rows$x)
+  found <- statistic(rows$x, by_size)
   value <- statistic_value(found)
+  at_scale <- function(times) statistic_value(statistic(rows$x * times, by_size))
   sampling <- if (all_seen(evidence)) nothing_sampled() else sampling_part(
-    found, rows$field[order(rows$x)], evidence$alone,
+    found, rows$field[by_size], evidence$alone,
     if (identical(evidence$kind, "thickness")) lines_alike(rows) else 1
   )
   edges <- if (evidence$shift > 0) {
@@ -185,11 +192,11 @@ quantity_of_objects <- function(limit, evidence, confidence) {
     0
   }
   parts <- no_parts(
-    moved(rows$x * (1 + larger), rows$x * (1 - larger)), edges,
+    abs(at_scale(1 + larger) - at_scale(1 - larger)) / 2, edges,
     abs(value) * evidence$repeatability
   )
 
-  combine_parts(value, sampling, parts, confidence)
+  c(combine_parts(value, sampling, parts, confidence), rows = nrow(rows))
 }
 
 # Sampling lines for an independent one: neighbours along an edge are alike.

@@ -238,7 +238,8 @@ evidence_of <- function(run, same, spec, alone = FALSE) {
   fields <- run$fields[same(run$fields) & run$fields$status == "measured", ]
   list(
     fields = fields, count = count_accepted(run, same),
-    rows = function(take) take_rows(run, same, take), kind = run$kinds[[1]],
+    rows = function(take) take_rows(run, same, take, columns_of_limits(spec$limits, run$unit)),
+    kind = run$kinds[[1]],
     unit = run$unit, uncertainty = max(0, fields$calibration_uncertainty),
     threshold = threshold_part(fields), shift = edge_shift(fields, run$unit),
     count_error = sum(fields[["count_threshold_uncertainty"]], na.rm = TRUE),

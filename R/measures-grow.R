@@ -12,6 +12,18 @@ grown_values <- function(table, measure, shift, unit) {
   if (length(moved) == length(as_they_are)) moved else as_they_are
 }
 
+# The columns that this takes, with that of the measure.
+columns_to_grow <- function(measure, unit) {
+  asked <- measure_column(measure, unit)
+  grown <- grown_bodies(function(name) {
+    asked <<- union(asked, measure_column(name, unit))
+    numeric()
+  }, 0)
+  value <- measure_table[[measure]]$value
+  if (is.function(value)) value(grown) else if (rlang::is_string(value)) grown[[value]]
+  asked
+}
+
 # What the kernels would find, as the values in `measure_table` take it.
 grown_bodies <- function(column, shift) {
   wider <- function(name, sides = 2) {
@@ -21,7 +33,7 @@ grown_bodies <- function(column, shift) {
   ring <- function(perimeter) perimeter * shift + pi * shift^2
   hull_perimeter <- pi * column("feret_mean")
   hole <- column("hole_area")
-  list(
+  promised(
     area = pmax(column("area") + ring(column("perimeter")), 0),
     perimeter = wider("perimeter", 2 * pi), hull_perimeter = pi * wider("feret_mean"),
     hull_area = pmax(column("area") / column("solidity") + ring(hull_perimeter), 0),
@@ -34,6 +46,16 @@ grown_bodies <- function(column, shift) {
     neighbour_gap = wider("neighbour_gap", -2),
     extent_x = wider("box_width"), extent_y = wider("box_height")
   )
+}
+
+# An environment of values that are computed when they are asked for, if ever.
+promised <- function(...) {
+  asked <- rlang::enquos(...)
+  values <- new.env()
+  lapply(names(asked), function(name) {
+    delayedAssign(name, rlang::eval_tidy(asked[[name]]), environment(), values)
+  })
+  values
 }
 
 # Standard uncertainty of the number of accepted objects: half of how many more the limits of

@@ -11,20 +11,49 @@ sample_pictures <- function(run, id, classes, measures, columns) {
       report_distributions(accepted, run, where, classes, measures)
     },
     histogram = if (nrow(good) > 0 && run$kinds == "objects") {
+      shown <- utils::head(good, most_histograms)
       levels <- histogram_figure(
-        field_histograms(run, good), field_levels(good), ggplot2::vars(.data$field)
+        field_histograms(run, shown), field_levels(shown), ggplot2::vars(.data$field)
       )
-      page_figure(paste("grey level histograms of", where), levels, 1500, 420)
+      list(
+        page_pictures(list(
+          page_figure(paste("grey level histograms of", where), levels, 1500, 420)
+        )),
+        first_of(most_histograms, nrow(good), "grey_levels.csv")
+      )
     },
-    overlay = if (!isFALSE(run$provenance$overlays)) lapply(seq_len(nrow(good)), function(i) {
-      picture <- overlay_copy(good[i, ], overlay_file(run$dir, names[i]))
-      if (inherits(picture, "shiny.tag")) return(picture)
-      page_part(picture$what, htmltools::tagList(
-        page_overlay(picture, names[i], overlay_numbers(run, good[i, ])),
-        tiles_link(run$dir, names[i])
-      ))
-    })
+    overlay = if (!isFALSE(run$provenance$overlays)) {
+      most <- most_overlays(run)
+      list(
+        lapply(seq_len(min(most, nrow(good))), function(i) {
+          sample_overlay(run, good[i, ], names[i])
+        }),
+        first_of(most, nrow(good), "overlays")
+      )
+    }
   )
+}
+
+# A page of more pictures than that is of no use to anyone, and no browser shows it.
+most_histograms <- 8
+
+most_overlays <- function(run) {
+  samples <- nrow(unique(run$fields[c("batch", "sample")]))
+  max(1, 200 %/% samples)
+}
+
+first_of <- function(most, n, where) {
+  if (n > most) {
+    page_note("Shown are the first ", most, " of ", n, " fields; the others are in ", where, ".")
+  }
+}
+
+sample_overlay <- function(run, field, name) {
+  picture <- overlay_copy(field, overlay_file(run$dir, name))
+  if (inherits(picture, "shiny.tag")) return(picture)
+  page_part(picture$what, htmltools::tagList(
+    page_overlay(picture, name, overlay_numbers(run, field)), tiles_link(run$dir, name)
+  ))
 }
 
 # A large picture is looked at closely in a page of its own.
@@ -94,9 +123,9 @@ report_distributions <- function(accepted, run, where, classes, measures = chara
 }
 
 field_histograms <- function(run, fields) {
-  run$histograms[
-    run$histograms$batch == fields$batch[1] & run$histograms$sample == fields$sample[1],
-  ]
+  own <- run$histograms$batch == fields$batch[1] & run$histograms$sample == fields$sample[1] &
+    run$histograms$field %in% fields$field
+  run$histograms[own, ]
 }
 
 field_levels <- function(fields) {

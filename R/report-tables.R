@@ -107,9 +107,10 @@ main_measures <- function(part) {
 
 has_values <- function(part, of) {
   everywhere <- function(table) rep(TRUE, nrow(table))
+  column <- measure_column(of, part$unit)
   any(take_rows(part, everywhere, function(rows) {
-    tibble::tibble(any = any(is.finite(rows[[measure_column(of, part$unit)]])))
-  })$any)
+    tibble::tibble(any = any(is.finite(rows[[column]])))
+  }, column)$any)
 }
 
 # What the accepted objects of each sample come to in the measures that are shown on request.

@@ -150,7 +150,7 @@ report_sample <- function(run, parts, id, classes, measures) {
         branch_heading(branch), report_fields(fields, part$kinds),
         if (part$kinds == "objects") report_accuracy(fields),
         report_tally(rows_where(part, same, columns), fields, part$kinds),
-        page_pictures(pictures$distribution, pairs = TRUE), page_pictures(pictures["histogram"]),
+        page_pictures(pictures$distribution, pairs = TRUE), pictures$histogram,
         pictures$overlay
       )
     })

@@ -95,35 +95,6 @@ warned_fields <- function(fields, samples) {
   }, "")
 }
 
-# Tables of one field, by the names of their branches, as a run of one sample, for judge().
-run_of_one <- function(tables) {
-  field <- field_of_rows(tables[[1]])
-  file <- field$source$file %||% "field"
-  row <- tibble::tibble(batch = "1", sample = "1", field = "1", image = file)
-  names <- names(tables) %||% ""
-  parts <- lapply(names, function(name) {
-    branch <- if (name != "") list(branch = name)
-    id <- c(as.list(row[id_columns]), branch)
-    table <- tables[[match(name, names)]]
-    c(
-      list(
-        fields = measured_row(c(as.list(row), branch), table, 0),
-        histograms = with_id(id, display_histogram(field_of_rows(table)))
-      ),
-      stats::setNames(list(with_id(id, tibble::as_tibble(table))), kind_of_rows(table))
-    )
-  })
-  collect <- function(name) bind_tables(lapply(parts, function(p) p[[name]]))
-  unit <- field_unit(field)
-
-  rows <- sapply(names(row_kinds), collect, simplify = FALSE)
-  rows$objects <- rows$objects %||% no_objects(unit)
-  new_run(
-    rows, collect("fields"), collect("histograms"), unit, NULL, NULL,
-    kinds = stats::setNames(vapply(tables, kind_of_rows, ""), names)
-  )
-}
-
 # The columns of fields.csv that are ours.
 field_columns <- function() {
   names(field_row(tibble::tibble(batch = "", sample = "", field = "", image = ""), "faulty", 0))

@@ -30,7 +30,7 @@ read_run <- function(dir) {
   )
   kinds <- kinds_of_record(provenance$branches)
   branched <- !identical(names(kinds), "")
-  fields <- read_result(dir, "fields", branched)
+  fields <- check_result_fields(read_result(dir, "fields", branched), kinds, dir)
   rows <- sapply(unique(unname(kinds)), function(kind) {
     read_rows_of_kind(dir, kind, kinds, fields)
   }, simplify = FALSE)
@@ -39,7 +39,6 @@ read_run <- function(dir) {
     rows, fields, read_result(dir, "grey_levels", branched),
     provenance$unit, provenance, method = NULL, kinds = kinds
   )
-  check_counts(run, dir)
   if (file.exists(file.path(dir, "verdicts.csv"))) {
     run$verdict <- read_verdict(dir, provenance, kinds)
   }
@@ -50,18 +49,19 @@ read_run <- function(dir) {
 
 read_rows_of_kind <- function(dir, kind, kinds, fields, call = rlang::caller_env(2)) {
   index <- index_of_rows(fields, kind, kinds)
-  branched <- !identical(names(kinds), "")
-  if (sum(index$rows) <= most_rows()) return(read_result(dir, kind, branched, call))
-  rows <- new_stored_rows(file.path(dir, paste0(kind, ".csv")), index, call)
-  check_result_columns(rows$columns, kind, branched, call)
-  rows
+  file <- file.path(dir, paste0(kind, ".csv"))
+  check_file(file, call)
+  rows <- new_stored_rows(file, index, call)
+  check_result_columns(rows$columns, kind, !identical(names(kinds), ""), call)
+  if (nrow(rows) > most_rows()) rows else tibble::as_tibble(rows)
 }
 
 # What a kind has rows of, in the order of its table.
 index_of_rows <- function(fields, kind, kinds) {
-  own <- fields[(fields[["branch"]] %||% rep("", nrow(fields))) %in% names(kinds)[kinds == kind], ]
+  branched <- !identical(names(kinds), "")
+  own <- if (branched) fields[fields$branch %in% names(kinds)[kinds == kind], ] else fields
   tibble::tibble(
-    own[intersect(c(id_columns, "branch"), names(own))],
+    own[c(id_columns, if (branched) "branch")],
     rows = as.integer(ifelse(is.na(own$found), 0L, own$found))
   )
 }
@@ -121,14 +121,6 @@ one_row_a_sample <- function(samples, kinds) {
   do.call(rbind, rows)
 }
 
-# Columns that hold text; all others are numbers, or TRUE and FALSE. What a list had of its own is
-# text as well.
-text_columns <- c(
-  "batch", "sample", "field", "branch", "image", "status", "reason", "warnings", "by_hand",
-  "calibration", "phase", "threshold", "sha256", "quantity", "unit", "verdict", "why", "part",
-  "decided_by", "suspected", "failed", "state", "way"
-)
-
 # What every table must hold; more may be there.
 result_columns <- list(
   objects = c(id_columns, "id", "accepted", "reason", "weight"),
@@ -165,65 +157,19 @@ check_result_columns <- function(there, name, branched, call) {
   )
 }
 
-read_result_table <- function(file, call = rlang::caller_env()) {
-  table <- read_table_file(file, call)
-  own <- if (basename(file) == "fields.csv") setdiff(names(table), c(field_columns(), "branch"))
-  for (name in names(table)) {
-    cells <- table[[name]]
-    table[[name]] <- if (name %in% c(text_columns, own)) {
-      ifelse(is.na(cells), "", cells)
-    } else {
-      value_cells(cells, name, file, call)
-    }
-  }
-  table
-}
-
-value_cells <- function(cells, name, file, call) {
-  if (all(cells %in% c("TRUE", "FALSE"))) return(cells == "TRUE")
-  values <- suppressWarnings(as.numeric(cells))
-  wrong <- which(is.na(values) & !is.na(cells) & !cells %in% c("NA", "NaN"))
-  if (length(wrong)) {
-    bm_abort(
-      "{.file {basename(file)}} is damaged: row {wrong[1] + 1} of column {.field {name}} does not
-       hold a number.",
-      "file_content", call = call
-    )
-  }
-  if (all(is.na(values) | values == round(values)) && all(abs(values) < 2^31, na.rm = TRUE)) {
-    as.integer(values)
-  } else {
-    values
-  }
-}
-
-# The table of fields says how many rows there must be.
-check_counts <- function(run, dir, call = rlang::caller_env()) {
-  key <- function(table) do.call(paste, c(unname(table[id_columns]), sep = "\r"))
-  for (branch in names(run$kinds)) {
-    part <- part_of_run(run, branch)
-    fields <- key(part$fields)
-    rows <- rows_of_run(part)
-    # those in their file are looked at when they are read
-    there <- if (is_stored(rows)) rows$index$rows else table(factor(key(rows), unique(fields)))
-    found <- ifelse(is.na(part$fields$found), 0, part$fields$found)
-    fits <- !anyDuplicated(fields) && sum(there) == nrow(rows) && all(there == found)
-    if (!fits) not_whole(dir, paste0(part$kinds, ".csv"), call)
-  }
-  if (is_branched(run)) check_branches_of_rows(run, call)
-}
-
-check_branches_of_rows <- function(run, call) {
-  strange <- vapply(unique(run$kinds), function(kind) {
-    named <- if (is_stored(run[[kind]])) run[[kind]]$index$branch else run[[kind]]$branch
-    !all(named %in% names(run$kinds)[run$kinds == kind])
-  }, NA)
-  if (any(strange) || !setequal(run$fields$branch, names(run$kinds))) {
+# Every field is there once in every branch; its rows are looked at when they are read.
+check_result_fields <- function(fields, kinds, dir, call = rlang::caller_env()) {
+  branched <- !identical(names(kinds), "")
+  if (branched && !setequal(fields$branch, names(kinds))) {
     bm_abort(
       "{.file {run_file}} and the tables beside it do not name the same branches.", "file_content",
       call = call
     )
   }
+  if (anyDuplicated(fields[c(id_columns, if (branched) "branch")])) {
+    not_whole(dir, paste0(kinds[[1]], ".csv"), call)
+  }
+  fields
 }
 
 # The parts of run.json that are worked with have the shape they should have.

@@ -12,17 +12,17 @@ new_stored_rows <- function(file, index, call = rlang::caller_env()) {
   n <- nrow(index)
   index$from <- starts[seq_len(n)]
   index$to <- starts[seq_len(n) + 1]
-  header <- rawToChar(core_read_bytes(enc2native(file), 0, starts[1]))
+  header <- rows_text(file, 0, starts[1], call)
   columns <- columns_of_header(header, file, call)
   structure(
-    list(file = file, columns = columns, header = header, index = index, last = new.env()),
+    list(file = file, columns = columns, begin = starts[1], index = index, last = new.env()),
     class = c("bm_stored_rows", "bemrick")
   )
 }
 
 columns_of_header <- function(header, file, call = rlang::caller_env()) {
   if (!endsWith(header, "\n")) header <- paste0(header, "\n")
-  names(read_rows_text(header, "", NULL, file, call))
+  names(parse_rows(header, text_of_table(file), NULL, file, call))
 }
 
 is_stored <- function(rows) inherits(rows, "bm_stored_rows")
@@ -63,7 +63,6 @@ stored_rows_in <- function(rows, dir) {
 # The rows of some entries of the index (TRUE or FALSE of each), and some of their columns or all.
 # What was read last is kept: several quantities of one sample are looked at one after the other.
 read_stored_rows <- function(rows, which, columns = NULL, call = rlang::caller_env()) {
-  which <- which(which)
   asked <- list(rows$file, which, columns)
   if (identical(rows$last$asked, asked)) return(rows$last$table)
   rows$last$table <- NULL
@@ -73,40 +72,43 @@ read_stored_rows <- function(rows, which, columns = NULL, call = rlang::caller_e
   found
 }
 
+# Entries of the index that have at most so many rows together, one piece after the other; of none,
+# one without any.
+pieces_of_rows <- function(rows, which) {
+  entries <- which(which)
+  if (length(entries) == 0) return(list(entries))
+  piece <- cumsum(as.numeric(rows$index$rows[entries])) %/% max(1, most_rows())
+  unname(split(entries, piece))
+}
+
 rows_of_entries <- function(rows, which, columns, call) {
-  index <- rows$index[which, ]
-  follows <- c(FALSE, index$from[-1] == index$to[-nrow(index)])[seq_len(nrow(index))]
-  run <- cumsum(!follows)
-  texts <- vapply(split(seq_along(which), run), function(k) {
-    rawToChar(core_read_bytes(enc2native(rows$file), index$from[k[1]], index$to[k[length(k)]]))
-  }, "")
   ids <- intersect(c(id_columns, "branch"), rows$columns)
-  table <- read_rows_text(
-    rows$header, paste(texts, collapse = ""),
-    if (!is.null(columns)) intersect(rows$columns, c(ids, columns)), rows$file, call
-  )
+  columns <- if (!is.null(columns)) intersect(rows$columns, c(ids, columns))
+  bind_tables(lapply(pieces_of_rows(rows, which), function(entries) {
+    table <- piece_of_rows(rows, rows$index[entries, ], columns, ids, call)
+    if (!is.null(rows$branch)) table$branch <- NULL
+    table
+  }))
+}
+
+piece_of_rows <- function(rows, index, columns, ids, call) {
+  n <- nrow(index)
+  begins <- c(TRUE, index$from[-1] != index$to[-n])[seq_len(n)]
+  ends <- c(begins[-1], TRUE)[seq_len(n)]
+  text <- rows_text(rows$file, c(0, index$from[begins]), c(rows$begin, index$to[ends]), call)
+  read <- parse_rows(text, text_of_table(rows$file), columns, rows$file, call)
+  table <- with_values(read, rows$file, call)
   there <- nrow(table) == sum(index$rows) && all(vapply(ids, function(name) {
     identical(as.character(table[[name]]), rep(index[[name]], index$rows))
   }, NA))
   if (!there) not_whole(dirname(rows$file), basename(rows$file), call)
-  if (!is.null(rows$branch)) table$branch <- NULL
   table
 }
 
-# Rows of a table of results from their text.
-read_rows_text <- function(header, rows, columns, file, call) {
-  read <- parse_rows(header, rows, columns, text_columns, file, call)
-  for (name in names(read)) {
-    cells <- read[[name]]
-    if (name %in% text_columns) {
-      read[[name]] <- ifelse(is.na(cells), "", cells)
-    } else if (is.character(cells)) {
-      read[[name]] <- value_cells(cells, name, file, call)
-    } else if (is.logical(cells) && all(is.na(cells))) {
-      read[[name]] <- as.integer(cells)
-    }
-  }
-  read
+rows_text <- function(file, from, to, call) {
+  text <- core_read_text(enc2native(file), from, to)
+  if (is.na(text)) not_whole(dirname(file), basename(file), call)
+  text
 }
 
 not_whole <- function(dir, file, call = rlang::caller_env()) {

@@ -85,14 +85,12 @@ accepted_rows <- function(run, same, columns = NULL) {
 }
 
 # take() of the accepted rows, one under the other: of as many at once as memory should hold.
-take_rows <- function(run, same, take) {
+take_rows <- function(run, same, take, columns = NULL) {
   rows <- rows_of_run(run)
   if (!is_stored(rows)) return(take(accepted_rows(run, same)))
-  asked <- which(same(rows$index))
-  piece <- cumsum(as.numeric(rows$index$rows[asked])) %/% max(1, most_rows())
-  pieces <- if (length(asked)) unname(split(asked, piece)) else list(asked)
-  bind_tables(lapply(pieces, function(entries) {
-    found <- read_stored_rows(rows, seq_len(nrow(rows$index)) %in% entries)
+  columns <- if (!is.null(columns)) union(columns, "accepted")
+  bind_tables(lapply(pieces_of_rows(rows, same(rows$index)), function(entries) {
+    found <- read_stored_rows(rows, seq_len(nrow(rows$index)) %in% entries, columns)
     take(found[found$accepted, ])
   }))
 }
@@ -107,8 +105,9 @@ count_accepted <- function(run, same) {
 # The same of all branches that measure a kind.
 accepted_of_kind <- function(run, kind) {
   if (!is_stored(run[[kind]])) return(sum(run[[kind]]$accepted))
-  of_kind <- names(run$kinds)[run$kinds == kind]
-  sum(run$fields$accepted[(run$fields[["branch"]] %||% "") %in% of_kind], na.rm = TRUE)
+  fields <- run$fields
+  if (is_branched(run)) fields <- fields[fields$branch %in% names(run$kinds)[run$kinds == kind], ]
+  sum(fields$accepted, na.rm = TRUE)
 }
 
 #' One branch of a run
@@ -138,6 +137,35 @@ take_branch <- function(run, branch) {
   check_choice(branch, "branch", names(run$kinds))
   run["verdict"] <- list(NULL)
   part_of_run(run, branch)
+}
+
+# Tables of one field, by the names of their branches, as a run of one sample, for judge().
+run_of_one <- function(tables) {
+  field <- field_of_rows(tables[[1]])
+  file <- field$source$file %||% "field"
+  row <- tibble::tibble(batch = "1", sample = "1", field = "1", image = file)
+  names <- names(tables) %||% ""
+  parts <- lapply(names, function(name) {
+    branch <- if (name != "") list(branch = name)
+    id <- c(as.list(row[id_columns]), branch)
+    table <- tables[[match(name, names)]]
+    c(
+      list(
+        fields = measured_row(c(as.list(row), branch), table, 0),
+        histograms = with_id(id, display_histogram(field_of_rows(table)))
+      ),
+      stats::setNames(list(with_id(id, tibble::as_tibble(table))), kind_of_rows(table))
+    )
+  })
+  collect <- function(name) bind_tables(lapply(parts, function(p) p[[name]]))
+  unit <- field_unit(field)
+
+  rows <- sapply(names(row_kinds), collect, simplify = FALSE)
+  rows$objects <- rows$objects %||% no_objects(unit)
+  new_run(
+    rows, collect("fields"), collect("histograms"), unit, NULL, NULL,
+    kinds = stats::setNames(vapply(tables, kind_of_rows, ""), names)
+  )
 }
 
 # For what makes one result of a run.

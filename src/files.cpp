@@ -136,13 +136,22 @@ Rcpp::NumericVector core_row_starts(const std::string& path, const Rcpp::Integer
   return Rcpp::wrap(row_starts(file.get(), rows.begin(), rows.size()));
 }
 
-// The bytes of a file from one place to another; none when it ends before.
+// Some parts of a text file, one after the other; NA when it ends before, or holds a byte of zero.
 // [[Rcpp::export]]
-Rcpp::RawVector core_read_bytes(const std::string& path, double from, double to) {
-  Rcpp::RawVector bytes(static_cast<R_xlen_t>(to - from));
+Rcpp::CharacterVector core_read_text(const std::string& path, const Rcpp::NumericVector& from,
+                                     const Rcpp::NumericVector& to) {
+  const Rcpp::CharacterVector none(1, NA_STRING);
   const Closed file(std::fopen(path.c_str(), "rb"));
-  const std::size_t n = static_cast<std::size_t>(bytes.size());
-  const bool whole =
-      file && seek_to(file.get(), from) && std::fread(bytes.begin(), 1, n, file.get()) == n;
-  return whole ? bytes : Rcpp::RawVector(0);
+  if (!file) return none;
+  std::vector<char> text;
+  for (R_xlen_t k = 0; k < from.size(); ++k) {
+    const std::size_t n = static_cast<std::size_t>(to[k] - from[k]), there = text.size();
+    text.resize(there + n);
+    if (n > 0 &&
+        (!seek_to(file.get(), from[k]) || std::fread(text.data() + there, 1, n, file.get()) != n))
+      return none;
+  }
+  if (std::memchr(text.data(), 0, text.size()) != nullptr) return none;
+  return Rcpp::CharacterVector(1,
+                               Rf_mkCharLenCE(text.data(), static_cast<int>(text.size()), CE_UTF8));
 }

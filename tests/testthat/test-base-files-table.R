@@ -19,17 +19,23 @@ test_that("tables of any length are read without a last line end, with either li
 
 test_that("rows that do not fit the header are named, never filled or wrapped", {
   refuse <- function(message, ...) {
-    expect_error(
-      read_table_file(text_file(..., ext = ".csv")), message, class = "bemrick_error_file_content"
-    )
+    file <- text_file(..., ext = ".csv")
+    expect_error(read_sheet_file(file), message, class = "bemrick_error_file_content")
+    expect_error(read_table_file(file), "damaged", class = "bemrick_error_file_content")
   }
   refuse("line 3 has 1 cells, the header 2", "a,b", "1,2", "3")
   refuse("line 9 has 3 cells, the header 2", "a,b", rep("1,2", 7), "3,4,5")
   refuse("line 2 has 3 cells, the header 2", "a,b", "1,2,3")
   refuse("column a is there twice", "a,a", "1,2")
-  refuse("column 2 has no name", "a,", "1,2")
-  refuse("comma-separated", "a,b", "1,\"never closed")
-  expect_equal(names(read_table_file(text_file("a,b,", "1,2,", ext = ".csv"))), c("a", "b"))  # empty columns of spreadsheets
+  expect_error(
+    read_sheet_file(text_file("a,", "1,2", ext = ".csv")), "column 2 has no name",
+    class = "bemrick_error_file_content"
+  )
+  expect_error(
+    read_sheet_file(text_file("a,b", "1,\"never closed", ext = ".csv")), "comma-separated",
+    class = "bemrick_error_file_content"
+  )
+  expect_equal(names(read_sheet_file(text_file("a,b,", "1,2,", ext = ".csv"))), c("a", "b"))  # empty columns of spreadsheets
 })
 
 test_that("bytes that are no text are refused with their line", {
@@ -86,11 +92,11 @@ test_that("a table is not written over another unasked, and rows shorter or long
   write_table_file(data.frame(a = character(), b = numeric()), file, replace = TRUE)
   expect_equal(dim(read_table_file(file)), c(0, 2))
   expect_error(
-    read_table_file(text_file("a,,b", "1,,2", "1,x,2", ext = ".csv")), "no name",
+    read_sheet_file(text_file("a,,b", "1,,2", "1,x,2", ext = ".csv")), "no name",
     class = "bemrick_error_file_content"
   )
   expect_equal(
-    names(read_table_file(text_file("a,,b", "1,,2", "", "3,,4", ext = ".csv"))), c("a", "b")
+    names(read_sheet_file(text_file("a,,b", "1,,2", "", "3,,4", ext = ".csv"))), c("a", "b")
   )
 })
 

@@ -224,12 +224,16 @@ test_that("it is said what would decide, down to the number of fields", {
 
 test_that("needs are met at their numbers, and each is told", {
   needs <- list(fields = 2, objects = 4, resolution = 5, calibration_uncertainty = 0.01)
-  evidence <- function(fields = 2, objects = 4, width = 5, u = 0.01) {
+  evidence <- function(fields = 2, objects = 4, width = 5, u = 0.01, unit = "um") {
     list(
       fields = tibble::tibble(
         field = as.character(seq_len(fields)), pixel_x_um = 1, pixel_y_um = 1
       ),
-      objects = tibble::tibble(field = "1", feret_min_um = rep(width, objects)), unit = "um",
+      count = objects, rows = function(take) {
+        take(tibble::tibble(
+          field = "1", "{measure_column('feret_min', unit)}" := rep(width, objects)
+        ))
+      }, unit = unit,
       uncertainty = u
     )
   }
@@ -241,19 +245,15 @@ test_that("needs are met at their numbers, and each is told", {
   expect_equal(unmet_needs(needs, evidence(fields = 1), all_fields[1, ]), "1 of 2 needed fields")
   expect_match(unmet(width = 4.5678), "less than 4.57 px")
   expect_match(unmet(u = 0.012345), "1.2 %")
-  in_pixels <- evidence(width = 4)
-  in_pixels$unit <- "px"
-  names(in_pixels$objects)[2] <- "feret_min_px"
-  expect_equal(pixels_across(in_pixels), 4)
+  expect_equal(pixels_across(evidence(width = 4, unit = "px")), 4)
   expect_match(unmet(width = 4.9), "less than 4.9 px across")
   expect_match(unmet(u = 0.011), "1.1 %.*1 %")
   expect_length(unmet(1, 3, 1, 0.5), 4)
   wide <- evidence()
   wide$fields$pixel_y_um <- 4
   expect_equal(pixels_across(wide), 2.5)
-  wide$unit <- "nm"
-  names(wide$objects)[2] <- "feret_min_nm"
-  wide$objects$feret_min_nm <- 5000
+  wide <- evidence(width = 5000, unit = "nm")
+  wide$fields$pixel_y_um <- 4
   expect_equal(pixels_across(wide), 2.5)
   expect_true(is.na(pixels_across(evidence(objects = 0))))
 })

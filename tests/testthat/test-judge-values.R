@@ -64,7 +64,8 @@ test_that("quantities are what they are by hand, in base units, for any unit of 
     run <- made_run(c(0.3, 0.36), c(1, 2, 3, 4, 10), unit = unit)
     run$fields$accepted_weight <- 6
     utils::modifyList(list(
-      fields = run$fields, objects = run$objects, unit = unit, uncertainty = 0, threshold = 0,
+      fields = run$fields, count = nrow(run$objects), rows = function(take) take(run$objects),
+      unit = unit, uncertainty = 0, threshold = 0,
       shift = 0, count_error = 0, repeatability = 0, alone = FALSE
     ), list(...))
   }
@@ -104,7 +105,8 @@ test_that("parts of the uncertainty follow from the power of the length in a fig
   }
   run <- made_run(c(0.3, 0.36), c(1:12 + 0))
   e <- list(
-    fields = run$fields, objects = run$objects, unit = "um", uncertainty = 0.01, threshold = 0.04,
+    fields = run$fields, count = nrow(run$objects), rows = function(take) take(run$objects),
+      unit = "um", uncertainty = 0.01, threshold = 0.04,
     shift = 0.05, count_error = 2, repeatability = 0.005, alone = FALSE
   )
   parts <- function(line) limited_quantity(spec(line), e, 0.95)$parts

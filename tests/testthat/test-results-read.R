@@ -44,7 +44,7 @@ test_that("the branches of a folder are those that its record names, in every ta
   file <- file.path(out, "objects.csv")
   rows <- readLines(file)
   writeLines(c(rows, sub("\"beads\"", "\"more\"", rows[2])), file)
-  expect_error(read_run(out), "same branches", class = "bemrick_error_file_content")
+  expect_error(read_run(out), "not whole", class = "bemrick_error_file_content")
   writeLines(rows, file)
   expect_equal(names(read_run(out)$kinds), c("beads", "gaps"))
   # without branches a column of that name is the user's own in folders of earlier versions
