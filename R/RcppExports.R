@@ -93,8 +93,8 @@ core_row_starts <- function(path, rows) {
     .Call(`_bemrick_core_row_starts`, path, rows)
 }
 
-core_read_text <- function(path, from, to) {
-    .Call(`_bemrick_core_read_text`, path, from, to)
+core_copy_text <- function(path, from, to, target) {
+    .Call(`_bemrick_core_copy_text`, path, from, to, target)
 }
 
 core_median <- function(pixels, rx, ry, threads = 1L) {

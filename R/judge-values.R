@@ -100,6 +100,16 @@ limited_quantity <- function(limit, evidence, confidence) {
   found
 }
 
+# function(rows): which of the fields each row is of, by sample and field.
+place_numbers <- function(fields) {
+  samples <- unique(fields$sample)
+  number <- function(table) {
+    match(table$sample, samples) + length(samples) * (match(table$field, unique(fields$field)) - 1)
+  }
+  known <- number(fields)
+  function(rows) match(number(rows), known)
+}
+
 # What is looked at of rows for any of the limits, and for what is needed of them.
 columns_of_limits <- function(limits, unit) {
   measures <- unique(c("feret_min", unlist(lapply(limits, function(l) l$args$of))))
@@ -112,7 +122,7 @@ columns_of_limits <- function(limits, unit) {
 limited_rows <- function(limit, evidence) {
   of <- limit$args$of
   unit <- evidence$unit
-  places <- paste(evidence$fields$sample, evidence$fields$field, sep = "\r")
+  place_of <- place_numbers(evidence$fields)
   evidence$rows(function(rows) {
     x <- rows[[measure_column(of, unit)]]
     if (is.null(x) && nrow(rows) > 0) not_measured(limit)
@@ -120,12 +130,11 @@ limited_rows <- function(limit, evidence) {
     moved <- function(shift) if (evidence$shift > 0) grown_values(rows, of, shift, unit)
     taken <- list(
       x = x, weight = rows$weight, out = moved(evidence$shift), inside = moved(-evidence$shift),
-      field = match(paste(rows$sample, rows$field, sep = "\r"), places),
+      field = place_of(rows),
       own = rows[[paste0("u_", unit)]]
     )
-    known <- !is.na(x)
-    taken <- lapply(Filter(Negate(is.null), taken), function(value) value[known])
-    tibble::new_tibble(taken, nrow = sum(known))
+    taken <- tibble::new_tibble(Filter(Negate(is.null), taken), nrow = length(x))
+    if (anyNA(x)) taken[!is.na(x), ] else taken
   })
 }
 
@@ -207,7 +216,8 @@ lines_alike <- function(rows) {
 # x in rising order, in base units.
 limit_statistic <- function(limit, x, weight) {
   args <- limit$args
-  share <- weight * x^weight_powers[[args$weight %||% "number"]]
+  power <- weight_powers[[args$weight %||% "number"]]
+  share <- if (power == 0) weight else weight * x^power
   limit_kinds[[limit$name]]$statistic(x, share, args, limit_sizes(args))
 }
 

@@ -37,14 +37,15 @@ as_tibble.bm_verdict <- function(x, ...) x$limits
 #'   (verdict and why), `budget` (see [uncertainty_budget()]) and `spec`.
 #' @details Intervals: porosity and counts per area by Student's t over fields (ASTM E562);
 #'   quantities of sizes by Student's t with a jackknife over fields, and never narrower than a
-#'   bootstrap of the objects within fields shows (2,000 replicates, fixed seed). At a confidence of
-#'   95 % no rule that holds however much fields differ is more than a tenth narrower. Fewer than
-#'   ten objects, or than three beyond a percentile, tell nothing. Where fields differ nearly as
-#'   much as the objects within them, a few fields do not show the tails: intervals of D10, D90 and
-#'   of shares by area then cover the truth in 77 to 92 %. The uncertainty of the calibration and of
-#'   the threshold (both taken as common to all fields of a sample) and the repeatability that the
-#'   specification states are added in quadrature (JCGM 100). With one field there is no interval,
-#'   and the guarded rule says undecided.
+#'   bootstrap of the objects within fields shows (2,000 replicates, fixed seed; of more than 20,000
+#'   objects what these tend to). At a confidence of 95 % no rule that holds however much fields
+#'   differ is more than a tenth narrower. Fewer than ten objects, or than three beyond a
+#'   percentile, tell nothing. Where fields differ nearly as much as the objects within them, a few
+#'   fields do not show the tails: intervals of D10, D90 and of shares by area then cover the truth
+#'   in 77 to 92 %. The uncertainty of the calibration and of the threshold (both taken as common to
+#'   all fields of a sample) and the repeatability that the specification states are added in
+#'   quadrature (JCGM 100). With one field there is no interval, and the guarded rule says
+#'   undecided.
 #'
 #'   The part of the threshold is what the edges may be off: by the likely error of the threshold
 #'   ([level_response()]) and, at bends, by the blur of the picture (Verbeek & van Vliet 1994). That

@@ -35,7 +35,7 @@ sample_pictures <- function(run, id, classes, measures, columns) {
 }
 
 # A page of more pictures than that is of no use to anyone, and no browser shows it.
-most_histograms <- 8
+most_histograms <- 6
 
 most_overlays <- function(run) {
   samples <- nrow(unique(run$fields[c("batch", "sample")]))

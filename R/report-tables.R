@@ -39,12 +39,10 @@ report_checks <- function(run) {
   )
 }
 
-# What was measured of each sample, whether limits are set on it or not.
-report_samples <- function(run, ids) {
+# What was measured of each sample, whether limits are set on it or not; `s`: the table of samples.
+report_samples <- function(run, ids, s) {
   if (run$kinds == "finds") return(report_found(run, ids))
   if (run$kinds != "objects") return(report_measures(run, ids, main_measures(run)))
-  run["verdict"] <- list(NULL)
-  s <- samples_table(run)
   size <- function(name) show_number(s[[paste0(name, "_", run$unit)]], 3)
   unit <- paste0(" (", show_units(run$unit), ")")
   interval <- ifelse(

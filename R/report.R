@@ -78,7 +78,7 @@ report_body <- function(run, classes, measures) {
     page_heading("Samples"), lapply(names(parts), function(branch) {
       part <- of_branch(parts, branch)
       list(
-        branch_heading(branch), report_samples(part, ids),
+        branch_heading(branch), report_samples(part, ids, samples_of_report(run, part, branch)),
         report_measures(part, ids, shown_measures(measures, part))
       )
     }),
@@ -88,6 +88,17 @@ report_body <- function(run, classes, measures) {
     htmltools::tags$pre(page_text(paste(report_methods(run), collapse = "\n\n"))),
     report_repeat(run), report_hashes(run$fields)
   )
+}
+
+# The table of samples of a branch: rows that are too many for memory are not gone through again for
+# what lies in a file.
+samples_of_report <- function(run, part, branch) {
+  if (!is_stored(rows_of_run(part))) {
+    part["verdict"] <- list(NULL)
+    return(samples_table(part))
+  }
+  samples <- read_result_table(file.path(run$dir, "samples.csv"))
+  if (is_branched(run)) samples[samples$branch == branch, ] else samples
 }
 
 # What of the rows of a sample is looked at.

@@ -1,8 +1,11 @@
 # Rows of a run that are more than memory should hold. They stay in their table's file, where they
 # follow each other in the order of the table of fields, and are read a few fields at a time.
 
-# More rows than that stay in their file, and no more are read at once where it can be helped.
+# More rows than that stay in their file, and no more are handed on at once where it can be helped.
 most_rows <- function() 1e6
+
+# So many are read at once: their text takes more memory than they do.
+rows_read_at_once <- 2e5
 
 # `index`: a tibble of what there are rows of, in the order of the file: batch, sample, field, where
 # there are branches also branch, and how many `rows`.
@@ -12,8 +15,7 @@ new_stored_rows <- function(file, index, call = rlang::caller_env()) {
   n <- nrow(index)
   index$from <- starts[seq_len(n)]
   index$to <- starts[seq_len(n) + 1]
-  header <- rows_text(file, 0, starts[1], call)
-  columns <- columns_of_header(header, file, call)
+  columns <- names(read_table_parts(file, 0, starts[1], text_of_table(file), NULL, call))
   structure(
     list(file = file, columns = columns, begin = starts[1], index = index, last = new.env()),
     class = c("bm_stored_rows", "bemrick")
@@ -22,7 +24,7 @@ new_stored_rows <- function(file, index, call = rlang::caller_env()) {
 
 columns_of_header <- function(header, file, call = rlang::caller_env()) {
   if (!endsWith(header, "\n")) header <- paste0(header, "\n")
-  names(parse_rows(header, text_of_table(file), NULL, file, call))
+  names(parse_rows(list(text = header), text_of_table(file), NULL, file, call))
 }
 
 is_stored <- function(rows) inherits(rows, "bm_stored_rows")
@@ -74,17 +76,17 @@ read_stored_rows <- function(rows, which, columns = NULL, call = rlang::caller_e
 
 # Entries of the index that have at most so many rows together, one piece after the other; of none,
 # one without any.
-pieces_of_rows <- function(rows, which) {
+pieces_of_rows <- function(rows, which, most = max(1, most_rows())) {
   entries <- which(which)
   if (length(entries) == 0) return(list(entries))
-  piece <- cumsum(as.numeric(rows$index$rows[entries])) %/% max(1, most_rows())
+  piece <- cumsum(as.numeric(rows$index$rows[entries])) %/% most
   unname(split(entries, piece))
 }
 
 rows_of_entries <- function(rows, which, columns, call) {
   ids <- intersect(c(id_columns, "branch"), rows$columns)
   columns <- if (!is.null(columns)) intersect(rows$columns, c(ids, columns))
-  bind_tables(lapply(pieces_of_rows(rows, which), function(entries) {
+  bind_tables(lapply(pieces_of_rows(rows, which, rows_read_at_once), function(entries) {
     table <- piece_of_rows(rows, rows$index[entries, ], columns, ids, call)
     if (!is.null(rows$branch)) table$branch <- NULL
     table
@@ -95,20 +97,16 @@ piece_of_rows <- function(rows, index, columns, ids, call) {
   n <- nrow(index)
   begins <- c(TRUE, index$from[-1] != index$to[-n])[seq_len(n)]
   ends <- c(begins[-1], TRUE)[seq_len(n)]
-  text <- rows_text(rows$file, c(0, index$from[begins]), c(rows$begin, index$to[ends]), call)
-  read <- parse_rows(text, text_of_table(rows$file), columns, rows$file, call)
+  read <- read_table_parts(
+    rows$file, c(0, index$from[begins]), c(rows$begin, index$to[ends]), text_of_table(rows$file),
+    columns, call
+  )
   table <- with_values(read, rows$file, call)
   there <- nrow(table) == sum(index$rows) && all(vapply(ids, function(name) {
     identical(as.character(table[[name]]), rep(index[[name]], index$rows))
   }, NA))
   if (!there) not_whole(dirname(rows$file), basename(rows$file), call)
   table
-}
-
-rows_text <- function(file, from, to, call) {
-  text <- core_read_text(enc2native(file), from, to)
-  if (is.na(text)) not_whole(dirname(file), basename(file), call)
-  text
 }
 
 not_whole <- function(dir, file, call = rlang::caller_env()) {

@@ -25,7 +25,7 @@ with_values <- function(read, file, call) {
   for (k in seq_along(read)) {
     cells <- read[[k]]
     if (is_text[k]) {
-      read[[k]] <- ifelse(is.na(cells), "", cells)
+      if (anyNA(cells)) read[[k]][is.na(cells)] <- ""
     } else if (is.character(cells)) {
       read[[k]] <- value_cells(cells, names(read)[k], file, call)
     } else if (is.logical(cells) && nrow(read) > 0 && all(is.na(cells))) {

@@ -300,16 +300,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// core_read_text
-Rcpp::CharacterVector core_read_text(const std::string& path, const Rcpp::NumericVector& from, const Rcpp::NumericVector& to);
-RcppExport SEXP _bemrick_core_read_text(SEXP pathSEXP, SEXP fromSEXP, SEXP toSEXP) {
+// core_copy_text
+std::string core_copy_text(const std::string& path, const Rcpp::NumericVector& from, const Rcpp::NumericVector& to, const std::string& target);
+RcppExport SEXP _bemrick_core_copy_text(SEXP pathSEXP, SEXP fromSEXP, SEXP toSEXP, SEXP targetSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type from(fromSEXP);
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type to(toSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_read_text(path, from, to));
+    Rcpp::traits::input_parameter< const std::string& >::type target(targetSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_copy_text(path, from, to, target));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1281,7 +1282,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},
     {"_bemrick_core_table_digits", (DL_FUNC) &_bemrick_core_table_digits, 1},
     {"_bemrick_core_row_starts", (DL_FUNC) &_bemrick_core_row_starts, 2},
-    {"_bemrick_core_read_text", (DL_FUNC) &_bemrick_core_read_text, 3},
+    {"_bemrick_core_copy_text", (DL_FUNC) &_bemrick_core_copy_text, 4},
     {"_bemrick_core_median", (DL_FUNC) &_bemrick_core_median, 4},
     {"_bemrick_core_part", (DL_FUNC) &_bemrick_core_part, 5},
     {"_bemrick_core_gaussian", (DL_FUNC) &_bemrick_core_gaussian, 4},

@@ -1,6 +1,7 @@
 // A file written so that a full disk is noticed: every step is asked whether it went well, and the
 // bytes are on the disk before anything is renamed. R's own connections say nothing of a write that
 // failed.
+#include <algorithm>
 #include <cerrno>
 #include <cmath>
 #include <cstdio>
@@ -32,6 +33,18 @@ std::string close_written(std::FILE* file, bool good, bool flush) {
   return std::strerror(error != 0 ? error : errno);
 }
 
+// floor(log10(value)), a double above zero.
+int tens(double value) {
+  static const double powers[23] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
+                                    1e8,  1e9,  1e10, 1e11, 1e12, 1e13, 1e14, 1e15,
+                                    1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
+  if (value < 1 || value >= 1e22) return static_cast<int>(std::floor(std::log10(value)));
+  int twos = 0;
+  std::frexp(value, &twos);
+  const int least = (twos - 1) * 1233 >> 12;  // 1233 / 4096 is a little below log10(2)
+  return least + (value >= powers[least + 1]);
+}
+
 struct Close {
   void operator()(std::FILE* file) const { std::fclose(file); }
 };
@@ -48,21 +61,26 @@ bool seek_to(std::FILE* file, double place) {
 // The header is the first row, and of no group.
 std::vector<double> row_starts(std::FILE* file, const int* rows, R_xlen_t groups) {
   std::vector<double> starts;
-  std::vector<unsigned char> block(std::size_t{1} << 20);
-  bool quoted = false;
+  std::vector<char> block(std::size_t{1} << 20);
+  std::ptrdiff_t quotes = 0;  // of the row so far
   double place = 0;
   R_xlen_t group = -1;
   int left = 1;
   while (const std::size_t n = std::fread(block.data(), 1, block.size(), file)) {
-    for (std::size_t i = 0; i < n; ++i) {
-      if (block[i] == '"') quoted = !quoted;
-      if (block[i] != '\n' || quoted) continue;
+    const char *at = block.data(), *const stop = at + n;
+    while (at < stop) {
+      const void* found = std::memchr(at, '\n', static_cast<std::size_t>(stop - at));
+      const char* end = found == nullptr ? stop : static_cast<const char*>(found);
+      quotes += std::count(at, end, '"');
+      at = end + 1;
+      if (found == nullptr || quotes % 2 != 0) continue;
+      quotes = 0;
       if (--left < 0) {  // more rows than there should be
         starts.pop_back();
         return starts;
       }
       while (left == 0 && group < groups) {
-        starts.push_back(place + static_cast<double>(i) + 1);
+        starts.push_back(place + static_cast<double>(at - block.data()));
         if (++group < groups) left = rows[group];
       }
     }
@@ -114,7 +132,7 @@ Rcpp::NumericVector core_table_digits(const Rcpp::NumericVector& values) {
   for (double& value : result) {
     if (!std::isfinite(value)) continue;
     if (value == std::round(value) && std::fabs(value) < 1e15) continue;
-    const int shift = 6 - static_cast<int>(std::floor(std::log10(std::fabs(value))));
+    const int shift = 6 - tens(std::fabs(value));
     if (shift < 1 || shift > 26) {
       char text[32];
       std::snprintf(text, sizeof text, "%.6e", value);
@@ -136,22 +154,25 @@ Rcpp::NumericVector core_row_starts(const std::string& path, const Rcpp::Integer
   return Rcpp::wrap(row_starts(file.get(), rows.begin(), rows.size()));
 }
 
-// Some parts of a text file, one after the other; NA when it ends before, or holds a byte of zero.
+// Puts some parts of a text file together in another: what went wrong, or "". A byte of zero is
+// none of a text.
 // [[Rcpp::export]]
-Rcpp::CharacterVector core_read_text(const std::string& path, const Rcpp::NumericVector& from,
-                                     const Rcpp::NumericVector& to) {
-  const Rcpp::CharacterVector none(1, NA_STRING);
+std::string core_copy_text(const std::string& path, const Rcpp::NumericVector& from,
+                           const Rcpp::NumericVector& to, const std::string& target) {
   const Closed file(std::fopen(path.c_str(), "rb"));
-  if (!file) return none;
-  std::vector<char> text;
+  Closed out(std::fopen(target.c_str(), "wb"));
+  if (!file || !out) return std::strerror(errno);
+  std::vector<char> block(std::size_t{1} << 20);
   for (R_xlen_t k = 0; k < from.size(); ++k) {
-    const std::size_t n = static_cast<std::size_t>(to[k] - from[k]), there = text.size();
-    text.resize(there + n);
-    if (n > 0 &&
-        (!seek_to(file.get(), from[k]) || std::fread(text.data() + there, 1, n, file.get()) != n))
-      return none;
+    if (!seek_to(file.get(), from[k])) return std::strerror(errno);
+    for (double left = to[k] - from[k]; left > 0;) {
+      const std::size_t n =
+          static_cast<std::size_t>(std::min(left, static_cast<double>(block.size())));
+      if (std::fread(block.data(), 1, n, file.get()) != n) return "it ends too early";
+      if (std::memchr(block.data(), 0, n) != nullptr) return "it holds bytes of value zero";
+      if (std::fwrite(block.data(), 1, n, out.get()) != n) return std::strerror(errno);
+      left -= static_cast<double>(n);
+    }
   }
-  if (std::memchr(text.data(), 0, text.size()) != nullptr) return none;
-  return Rcpp::CharacterVector(1,
-                               Rf_mkCharLenCE(text.data(), static_cast<int>(text.size()), CE_UTF8));
+  return std::fclose(out.release()) == 0 ? "" : std::strerror(errno);
 }

@@ -120,7 +120,9 @@ test_that("one place writes files", {
   )
   allowed <- list(
     `base-files` = c("file", "file.rename", "unlink", "core_write_bytes"),
-    `base-files-table` = c("fwrite", "core_write_bytes", "textConnection"),  # beside, from text
+    `base-files-table` = c(
+      "fwrite", "core_write_bytes", "textConnection", "tempfile", "unlink"  # beside, from text
+    ),
     `results-folder` = c("dir.create", "file.rename", "unlink", "write_json"),
     `results-write` = "write_json", `field-read-png` = "file", `field-read-tiff` = "file",
     `field-write` = "writeTIFF", `demo-lab` = c("dir.create", "writePNG"),
