@@ -197,12 +197,28 @@ core_count <- function(mask) {
     .Call(`_bemrick_core_count`, mask)
 }
 
+core_in_polygon <- function(x, y, px, py) {
+    .Call(`_bemrick_core_in_polygon`, x, y, px, py)
+}
+
+core_polygon_mask <- function(rows, cols, px, py) {
+    .Call(`_bemrick_core_polygon_mask`, rows, cols, px, py)
+}
+
+core_count_below <- function(values, left_out, limits) {
+    .Call(`_bemrick_core_count_below`, values, left_out, limits)
+}
+
 core_label <- function(mask, threads = 1L, holes = FALSE) {
     .Call(`_bemrick_core_label`, mask, threads, holes)
 }
 
 core_renumber <- function(labels) {
     .Call(`_bemrick_core_renumber`, labels)
+}
+
+core_object_boxes <- function(labels, ids) {
+    .Call(`_bemrick_core_object_boxes`, labels, ids)
 }
 
 core_watershed <- function(mask, aspect, depth, share, seeds, threads = 1L) {

@@ -14,13 +14,43 @@ set_outside <- function(field, outside, far = mean(field$pixels[!outside])) {
   force(far)
   if (!is.null(field$outside)) outside <- outside | field$outside
   field$outside <- outside
-  inside <- matrix(as.numeric(!outside), nrow(outside))
-  seen <- core_gaussian(inside, 6, 6)
-  near <- core_gaussian(field$pixels * inside, 6, 6) / pmax(seen, 1e-9)
-  fill <- ifelse(seen > 1e-3, near, far)[outside]
-  field$pixels[outside] <- if (all(field$pixels == round(field$pixels))) round(fill) else fill
-
+  pixels <- field$pixels
+  whole <- all(pixels == round(pixels))
+  # part by part: there is nothing to do within the sample, and little far from it
+  for (cols in parts_along(ncol(outside))) {
+    for (rows in parts_along(nrow(outside))) {
+      gone <- outside[rows, cols, drop = FALSE]
+      if (!any(gone)) next
+      fill <- filled_from_near(field, rows, cols, far)[gone]
+      pixels[rows, cols][gone] <- if (whole) round(fill) else fill
+    }
+  }
+  field$pixels <- pixels
   field
+}
+
+parts_along <- function(n) unname(split(seq_len(n), (seq_len(n) - 1) %/% 512))
+
+# The grey of the sample near by, of which the excluded area takes no part; where there is none,
+# `far`.
+filled_from_near <- function(field, rows, cols, far) {
+  sigma <- 6
+  reach <- function(along, n) {
+    max(1, along[1] - 4 * sigma):min(n, along[length(along)] + 4 * sigma)
+  }
+  around <- list(
+    rows = reach(rows, nrow(field$outside)), cols = reach(cols, ncol(field$outside))
+  )
+  inside <- !field$outside[around$rows, around$cols, drop = FALSE]
+  fill <- matrix(far, length(rows), length(cols))
+  if (!any(inside)) return(fill)
+  greys <- field$pixels[around$rows, around$cols, drop = FALSE] * inside
+  at <- list(match(rows, around$rows), match(cols, around$cols))
+  seen <- core_gaussian(inside + 0, sigma, sigma)[at[[1]], at[[2]]]
+  near <- core_gaussian(greys, sigma, sigma)[at[[1]], at[[2]]]
+  known <- seen > 1e-3
+  fill[known] <- near[known] / seen[known]
+  fill
 }
 
 # Number of pixels that are sample.
@@ -40,7 +70,7 @@ within_sample <- function(pixels, field) {
 touches_outside <- function(labels, count, field) {
   if (is.null(field$outside) || count == 0) return(logical(count))
   near <- core_morph(field$outside, "dilate", "disk", 1.5, 1.5)$mask
-  seq_len(count) %in% labels[near & labels > 0]
+  seq_len(count) %in% labels[near & !field$outside]
 }
 
 #' Regions
@@ -234,8 +264,24 @@ region_bounds <- function(region, field, call = rlang::caller_env()) {
 
 # Pixels whose centres lie in the region.
 inside_region <- function(region, field, call = rlang::caller_env()) {
-  at <- points_as_taught(field, col(field$pixels) - 0.5, row(field$pixels) - 0.5)
-  points_inside(region, field, at$x, at$y, call)
+  size <- dim(field$pixels)
+  if (!is.null(field$frame)) {
+    at <- points_as_taught(field, col(field$pixels) - 0.5, row(field$pixels) - 0.5)
+    return(points_inside(region, field, at$x, at$y, call))
+  }
+  if (region$kind == "polygon") {
+    v <- region_pixels(region, field, call)
+    return(core_polygon_mask(size[1], size[2], v[c(TRUE, FALSE)], v[c(FALSE, TRUE)]))
+  }
+  # nothing beyond its sides is looked at
+  v <- region_extent(region, field, call)
+  cols <- which(seq_len(size[2]) > v[1] & seq_len(size[2]) - 1 < v[3])
+  rows <- which(seq_len(size[1]) > v[2] & seq_len(size[1]) - 1 < v[4])
+  inside <- matrix(FALSE, size[1], size[2])
+  inside[rows, cols] <- points_inside(
+    region, field, rep(cols - 0.5, each = length(rows)), rep(rows - 0.5, length(cols)), call
+  )
+  inside
 }
 
 # Which points lie in the region, that are given as places in it are.
@@ -248,17 +294,10 @@ points_inside <- function(region, field, x, y, call = rlang::caller_env()) {
   if (region$kind == "circle") away <= v[3] else away >= v[3] & away <= v[4]
 }
 
-# Crossings of a ray to the right with the sides, counted (even: outside).
 inside_polygon <- function(x, y, px, py) {
-  odd <- x > Inf
-  from <- c(length(px), seq_len(length(px) - 1))
-  for (k in seq_along(px)) {
-    j <- from[k]
-    if (py[k] == py[j]) next
-    spans <- (py[k] > y) != (py[j] > y)
-    odd <- xor(odd, spans & x < (px[j] - px[k]) * (y - py[k]) / (py[j] - py[k]) + px[k])
-  }
-  odd
+  found <- core_in_polygon(x, y, as.numeric(px), as.numeric(py))
+  dim(found) <- dim(x)
+  found
 }
 
 # The outlines of a region as they lie in the field: a table of corners for each.

@@ -41,19 +41,30 @@ look_up <- function(measures, id = NULL, x = NULL, y = NULL) {
   }
   place <- match(check_number(id, "id"), measures$id)
   if (is.na(place)) bm_abort("There is no object {.val {id}} in this table.", "argument")
-  inside <- which(objects$labels == id, arr.ind = TRUE)
-  reach <- function(k, most) {
-    room <- max(6, round(0.5 * diff(range(inside[, k]))))
-    max(1, min(inside[, k]) - room):min(most, max(inside[, k]) + room)
+  box <- object_boxes(objects$labels, id)[[1]]
+  around <- function(along, most) {
+    room <- max(6, round(0.5 * (length(along) - 1)))
+    max(1, min(along) - room):min(most, max(along) + room)
   }
-  part <- list(rows = reach(1, nrow(objects$labels)), cols = reach(2, ncol(objects$labels)))
-  outlines <- outlines_of(measures)
+  part <- list(
+    rows = around(box$rows, nrow(objects$labels)), cols = around(box$cols, ncol(objects$labels))
+  )
 
   structure(
     list(
-      row = unclass_measures(measures)[place, ], outline = outlines[outlines$id == id, ],
+      row = unclass_measures(measures)[place, ], outline = outline_of_object(measures, id, part),
       part = part, field = objects$mask$field
     ),
     class = c("bm_object", "bemrick")
   )
+}
+
+# Traced in its part of the picture, where the outlines of all are not known already.
+outline_of_object <- function(measures, id, part) {
+  objects <- attr(measures, "objects")
+  all <- objects$outlines %||%
+    trace_part(objects, part, outline_of(measures), undone_blur(measures))
+  own <- all[all$id == id, ]
+  own$ring <- match(own$ring, unique(own$ring))
+  own
 }

@@ -21,8 +21,9 @@ edge_weight <- function(measures) {
 
 # Share of the sample that lies at least so far from its edge.
 share_deeper <- function(outside, size, depths) {
-  depth <- sort(depth_in_sample(outside, size)[!outside])
-  1 - findInterval(depths, depth, left.open = TRUE) / length(depth)
+  limits <- sort(unique(depths))
+  below <- core_count_below(depth_in_sample(outside, size), outside, limits)
+  1 - below[match(depths, limits)] / sum(!outside)
 }
 
 # How far each pixel lies from what is excluded, and from the frame.

@@ -35,17 +35,27 @@ separate_cuts <- function(objects, cuts) {
   check_objects(objects)
   lines <- hand_lines(cuts, objects, "cuts")
   labels <- objects$labels
+  near <- lapply(seq_len(nrow(lines)), function(k) near_line(lines[k, ], dim(labels)))
+  # parts of an object lie in its box: only there is looked for them
+  hit <- setdiff(unique(labels[unlist(near)]), 0L)
+  boxes <- stats::setNames(object_boxes(labels, hit), hit)
+  top <- objects$count
   missed <- touched <- integer()
-  for (k in seq_len(nrow(lines))) {
-    gone <- near_line(lines[k, ], dim(labels))
-    hit <- setdiff(unique(labels[gone]), 0L)
+  for (k in seq_along(near)) {
+    hit <- setdiff(unique(labels[near[[k]]]), 0L)
     if (length(hit) == 0) missed <- c(missed, k)
     touched <- c(touched, hit)
-    labels[gone] <- 0L
+    labels[near[[k]]] <- 0L
     for (id in hit) {
-      parts <- core_label(labels == id)
+      box <- boxes[[as.character(id)]]
+      own <- labels[box$rows, box$cols, drop = FALSE]
+      parts <- core_label(own == id)
+      if (parts$count < 2) next
       more <- parts$labels > 1
-      labels[more] <- max(labels) + parts$labels[more] - 1L
+      own[more] <- top + parts$labels[more] - 1L
+      labels[box$rows, box$cols] <- own
+      boxes[as.character(top + seq_len(parts$count - 1L))] <- list(box)
+      top <- top + parts$count - 1L
     }
   }
   warn_of_missed(missed, nrow(lines))
@@ -89,11 +99,14 @@ join_objects <- function(objects, joins) {
         "hand"
       )
     }
-    labels[labels == ends[2]] <- ends[1]
+    box <- object_boxes(labels, ends[2])[[1]]
+    own <- labels[box$rows, box$cols]
+    own[own == ends[2]] <- ends[1]
+    labels[box$rows, box$cols] <- own
     touched <- c(touched, ends[1])
     # the two are connected through the line itself
     between <- near_line(tibble::tibble(lines[k, cut_columns], width = 1), dim(labels))
-    labels[between & labels == 0L] <- ends[1]
+    labels[between[labels[between] == 0L]] <- ends[1]
   }
   renumbered(
     objects, labels, touched, "join_objects", list(joins = lines_as_data(joins)),
@@ -184,15 +197,32 @@ of_this_picture <- function(image, objects) {
   is.na(image) | same
 }
 
-# Pixels whose centres lie within half the width of a stretch of line, at least the nearest ones.
+# Places in a matrix of the pixels whose centres lie within half the width of a stretch of line, at
+# least the nearest ones.
 near_line <- function(line, size) {
-  x <- matrix(seq_len(size[2]) - 0.5, size[1], size[2], byrow = TRUE)
-  y <- matrix(seq_len(size[1]) - 0.5, size[1], size[2])
+  reach <- max(line$width / 2, 0.75)  # so that an 8-connected object cannot pass through
+  seen <- function(ends, most) {
+    from <- max(1, floor(min(ends) - reach))
+    to <- min(most, ceiling(max(ends) + reach) + 1)
+    if (to >= from) from:to else integer()
+  }
+  rows <- seen(c(line$y1, line$y2), size[1])
+  cols <- seen(c(line$x1, line$x2), size[2])
+  x <- rep(cols - 0.5, each = length(rows))
+  y <- rep(rows - 0.5, length(cols))
   along <- c(line$x2 - line$x1, line$y2 - line$y1)
   length2 <- max(sum(along^2), 1e-12)
   share <- pmin(pmax(((x - line$x1) * along[1] + (y - line$y1) * along[2]) / length2, 0), 1)
-  reach <- max(line$width / 2, 0.75)  # so that an 8-connected object cannot pass through
-  (x - line$x1 - share * along[1])^2 + (y - line$y1 - share * along[2])^2 <= reach^2
+  near <- (x - line$x1 - share * along[1])^2 + (y - line$y1 - share * along[2])^2 <= reach^2
+  (rep(rows, length(cols)) + (rep(cols, each = length(rows)) - 1) * size[1])[near]
+}
+
+# list(rows, cols) of the smallest box that holds each of some objects.
+object_boxes <- function(labels, ids) {
+  boxes <- core_object_boxes(labels, as.integer(ids))
+  lapply(seq_along(ids), function(k) {
+    list(rows = boxes[1, k]:boxes[2, k], cols = boxes[3, k]:boxes[4, k])
+  })
 }
 
 # Numbers of the objects at points, 0 for the ground and beyond the picture.

@@ -37,6 +37,17 @@ trace_outlines <- function(objects, outline, blur) {
   tibble::new_tibble(corners, nrow = length(corners$id))
 }
 
+# The same of what lies in a part of the picture, list(rows, cols), at the same places.
+trace_part <- function(objects, part, outline, blur) {
+  mask <- objects$mask
+  objects$labels <- objects$labels[part$rows, part$cols, drop = FALSE]
+  objects$mask$field$pixels <- mask$field$pixels[part$rows, part$cols, drop = FALSE]
+  found <- trace_outlines(objects, outline, blur)
+  found$x_px <- found$x_px + part$cols[1] - 1
+  found$y_px <- found$y_px + part$rows[1] - 1
+  found
+}
+
 check_outline <- function(outline, blur, call = rlang::caller_env()) {
   check_choice(outline, "outline", c("pixel", "subpixel"), call)
   check_choice(blur, "blur", c("kept", "corrected"), call)

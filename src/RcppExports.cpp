@@ -694,6 +694,47 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_in_polygon
+Rcpp::LogicalVector core_in_polygon(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::NumericVector& px, const Rcpp::NumericVector& py);
+RcppExport SEXP _bemrick_core_in_polygon(SEXP xSEXP, SEXP ySEXP, SEXP pxSEXP, SEXP pySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type px(pxSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type py(pySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_in_polygon(x, y, px, py));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_polygon_mask
+Rcpp::LogicalMatrix core_polygon_mask(int rows, int cols, const Rcpp::NumericVector& px, const Rcpp::NumericVector& py);
+RcppExport SEXP _bemrick_core_polygon_mask(SEXP rowsSEXP, SEXP colsSEXP, SEXP pxSEXP, SEXP pySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type px(pxSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type py(pySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_polygon_mask(rows, cols, px, py));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_count_below
+Rcpp::NumericVector core_count_below(const Rcpp::NumericVector& values, const Rcpp::LogicalVector& left_out, const Rcpp::NumericVector& limits);
+RcppExport SEXP _bemrick_core_count_below(SEXP valuesSEXP, SEXP left_outSEXP, SEXP limitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type left_out(left_outSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type limits(limitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_count_below(values, left_out, limits));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_label
 Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads, bool holes);
 RcppExport SEXP _bemrick_core_label(SEXP maskSEXP, SEXP threadsSEXP, SEXP holesSEXP) {
@@ -715,6 +756,18 @@ BEGIN_RCPP
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_renumber(labels));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_object_boxes
+Rcpp::NumericMatrix core_object_boxes(const Rcpp::IntegerMatrix& labels, const Rcpp::IntegerVector& ids);
+RcppExport SEXP _bemrick_core_object_boxes(SEXP labelsSEXP, SEXP idsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type ids(idsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_object_boxes(labels, ids));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1308,8 +1361,12 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_morph", (DL_FUNC) &_bemrick_core_morph, 6},
     {"_bemrick_core_skeleton", (DL_FUNC) &_bemrick_core_skeleton, 1},
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
+    {"_bemrick_core_in_polygon", (DL_FUNC) &_bemrick_core_in_polygon, 4},
+    {"_bemrick_core_polygon_mask", (DL_FUNC) &_bemrick_core_polygon_mask, 4},
+    {"_bemrick_core_count_below", (DL_FUNC) &_bemrick_core_count_below, 3},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 3},
     {"_bemrick_core_renumber", (DL_FUNC) &_bemrick_core_renumber, 1},
+    {"_bemrick_core_object_boxes", (DL_FUNC) &_bemrick_core_object_boxes, 2},
     {"_bemrick_core_watershed", (DL_FUNC) &_bemrick_core_watershed, 6},
     {"_bemrick_core_watershed_grey", (DL_FUNC) &_bemrick_core_watershed_grey, 9},
     {"_bemrick_core_separate_outlines", (DL_FUNC) &_bemrick_core_separate_outlines, 9},

@@ -1,5 +1,6 @@
 #include "glue.h"
 
+#include "core/field/polygon.h"
 #include "core/mask/fill.h"
 #include "core/mask/morphology.h"
 #include "core/mask/skeleton.h"
@@ -60,4 +61,42 @@ double core_count(const Rcpp::LogicalMatrix& mask) {
     n += part;
   }
   return n;
+}
+
+// Which points lie in a polygon, given by its corners in order.
+// [[Rcpp::export]]
+Rcpp::LogicalVector core_in_polygon(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
+                                    const Rcpp::NumericVector& px, const Rcpp::NumericVector& py) {
+  const bm::Polygon polygon(px.begin(), py.begin(), static_cast<std::size_t>(px.size()));
+  Rcpp::LogicalVector out(x.size());
+  for (R_xlen_t k = 0; k < x.size(); ++k) out[k] = polygon.holds(x[k], y[k]);
+  return out;
+}
+
+// Which pixels of a picture have their centres in a polygon.
+// [[Rcpp::export]]
+Rcpp::LogicalMatrix core_polygon_mask(int rows, int cols, const Rcpp::NumericVector& px,
+                                      const Rcpp::NumericVector& py) {
+  Rcpp::LogicalMatrix out = fresh<Rcpp::LogicalMatrix>(rows, cols);
+  const bm::Polygon polygon(px.begin(), py.begin(), static_cast<std::size_t>(px.size()));
+  bm::fill_polygon(polygon, static_cast<std::size_t>(rows), static_cast<std::size_t>(cols),
+                   out.begin());
+  return out;
+}
+
+// How many values lie below each limit, of those that are not left out; limits in rising order.
+// [[Rcpp::export]]
+Rcpp::NumericVector core_count_below(const Rcpp::NumericVector& values,
+                                     const Rcpp::LogicalVector& left_out,
+                                     const Rcpp::NumericVector& limits) {
+  Rcpp::NumericVector below(limits.size());
+  if (limits.size() == 0) return below;
+  const double greatest = limits[limits.size() - 1];
+  for (R_xlen_t k = 0; k < values.size(); ++k) {
+    // most lie deeper than any limit
+    if (left_out[k] || !(values[k] < greatest)) continue;
+    below[std::upper_bound(limits.begin(), limits.end(), values[k]) - limits.begin()] += 1;
+  }
+  for (R_xlen_t k = 1; k < below.size(); ++k) below[k] += below[k - 1];
+  return below;
 }

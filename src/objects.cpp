@@ -3,6 +3,7 @@
 #include "core/outline/fill_rings.h"
 #include "core/outline/geojson.h"
 #include "core/objects/apart.h"
+#include "core/objects/boxes.h"
 #include "core/outline/contour_measure.h"
 #include "core/outline/inscribed.h"
 #include "core/mask/distance.h"
@@ -38,6 +39,25 @@ Rcpp::List core_renumber(const Rcpp::IntegerMatrix& labels) {
   Rcpp::IntegerMatrix out = fresh<Rcpp::IntegerMatrix>(labels.nrow(), labels.ncol());
   const std::vector<int> order = bm::renumber(plane(labels), writable(out));
   return Rcpp::List::create(Rcpp::Named("labels") = out, Rcpp::Named("order") = order);
+}
+
+// Boxes of the objects with these numbers, a column each: first and last row, first and last
+// column, counted from 1. Numbers are different, and of objects that are there.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix core_object_boxes(const Rcpp::IntegerMatrix& labels,
+                                      const Rcpp::IntegerVector& ids) {
+  const int most = ids.size() == 0 ? 0 : *std::max_element(ids.begin(), ids.end());
+  std::vector<int> place(static_cast<std::size_t>(most) + 1, -1);
+  for (R_xlen_t k = 0; k < ids.size(); ++k)
+    place[static_cast<std::size_t>(ids[k])] = static_cast<int>(k);
+  std::vector<bm::Sides> boxes(static_cast<std::size_t>(ids.size()));
+  const auto p = plane(labels);
+  bm::object_boxes(p.data, p.rows, p.cols, place, boxes);
+  Rcpp::NumericMatrix out(4, static_cast<int>(ids.size()));
+  for (std::size_t k = 0; k < boxes.size(); ++k)
+    for (std::size_t side = 0; side < 4; ++side)
+      out(static_cast<int>(side), static_cast<int>(k)) = static_cast<double>(boxes[k][side]) + 1;
+  return out;
 }
 
 namespace {

@@ -79,3 +79,43 @@ test_that("outlines and extents of regions are where the region is, turned with 
   right <- points_inside(region_polygon(c(10, 20, 20, 10), c(0, 0, 10, 10)), flat, c(5, 10, 0), c(5, 5, 5))
   expect_equal(left + right, c(1, 1, 1))
 })
+
+test_that("a polygon on a grid holds the pixels whose centres lie in it, odd crossings counted", {
+  plain <- function(x, y, px, py) {
+    odd <- rep(FALSE, length(x))
+    for (k in seq_along(px)) {
+      j <- if (k == 1) length(px) else k - 1
+      spans <- (py[k] > y) != (py[j] > y)
+      at <- (px[j] - px[k]) * (y - py[k]) / (py[j] - py[k]) + px[k]
+      odd <- xor(odd, spans & x < at)
+    }
+    odd
+  }
+  repeatable(8, for (k in 1:150) {
+    size <- sample(1:40, 2)
+    corners <- sample(3:8, 1)
+    px <- sample(c(stats::runif(corners, -5, 45), sample(0:40, corners) / 2), corners)
+    py <- sample(c(stats::runif(corners, -5, 45), sample(0:40, corners) / 2), corners)
+    found <- core_polygon_mask(size[1], size[2], px, py)
+    x <- rep(seq_len(size[2]) - 0.5, each = size[1])
+    y <- rep(seq_len(size[1]) - 0.5, size[2])
+    expect_identical(as.vector(found), plain(x, y, px, py))
+    expect_identical(core_in_polygon(x, y, px, py), plain(x, y, px, py))
+  })
+})
+
+test_that("what is excluded is filled the same as if the picture were gone through as a whole", {
+  repeatable(9, {
+    field <- as_field(matrix(round(stats::runif(700 * 560, 0, 255)), 560))
+    outside <- !inside_region(region_circle(300, 280, 180), field)
+    outside[200:230, 350:380] <- TRUE
+    inside <- matrix(as.numeric(!outside), nrow(outside))
+    seen <- core_gaussian(inside, 6, 6)
+    near <- core_gaussian(field$pixels * inside, 6, 6) / pmax(seen, 1e-9)
+    expected <- field$pixels
+    fill <- ifelse(seen > 1e-3, near, mean(field$pixels[!outside]))
+    expected[outside] <- round(fill[outside])
+    expect_identical(set_outside(field, outside)$pixels, expected)
+    expect_identical(set_outside(field, outside & FALSE), field)
+  })
+})

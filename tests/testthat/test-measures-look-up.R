@@ -50,3 +50,17 @@ test_that("an object is printed with its number, the reason it is left out, and 
   expect_equal(unique(regexpr(" [^ ]*$", shown[nzchar(shown)][-(1:4)]) > wide), TRUE)
   expect_identical(tibble::as_tibble(look_up(measures, 2)), look_up(measures, 2)$row)
 })
+
+test_that("the outline of one object is that of all outlines, wherever it lies", {
+  field <- simulate_field(width = 260, height = 200, count = 30, diameter = "14 um", seed = 4)
+  objects <- find_objects(segment_auto(field))
+  for (outline in c("pixel", "subpixel")) {
+    measures <- measure_objects(objects, outline = outline)
+    all <- outlines_of(measures)
+    for (id in measures$id) {
+      own <- all[all$id == id, ]
+      own$ring <- match(own$ring, unique(own$ring))
+      expect_equal(look_up(measures, id)$outline, own, tolerance = 1e-12)
+    }
+  }
+})

@@ -91,12 +91,12 @@ test_that("objects at points are those of the pixels the points lie in, to the p
 test_that("a cut is as wide as it says, and never lets an object through", {
   size <- c(9, 12)
   line <- function(...) utils::modifyList(list(x1 = 6, y1 = 0, x2 = 6, y2 = 9, width = 1), list(...))
-  columns <- function(near) sort(unique(which(near, arr.ind = TRUE)[, "col"]))
+  columns <- function(near) sort(unique((near - 1) %/% size[1] + 1))
   expect_equal(columns(near_line(line(), size)), 6:7)          # 0.75 to either side of x = 6
   expect_equal(columns(near_line(line(width = 3), size)), 5:8) # 1.5 to either side, both included
   expect_equal(columns(near_line(line(width = 2.9), size)), 6:7)
   point <- near_line(line(y1 = 4.5, x1 = 5.5, x2 = 5.5, y2 = 4.5), size)
-  expect_equal(which(point), 5L + 5L * 9L)
+  expect_equal(point, 5 + 5 * 9)
 })
 
 test_that("several objects under one cut are parted each, with numbers of their own", {
@@ -122,4 +122,42 @@ test_that("a cut that meets nothing is told, and image names are found whatever 
   objects$mask$field$source <- list(file = "Plate-A.PNG")
   expect_equal(of_this_picture(c("plate-a.png", NA, "b.png"), objects), c(TRUE, TRUE, FALSE))
   expect_equal(of_this_picture(c("plate-a.png", "Plate-A.PNG"), objects), c(FALSE, TRUE))
+})
+
+test_that("lines reach the pixels that they reach on the whole picture, and cut only there", {
+  plain <- function(line, size) {
+    x <- matrix(seq_len(size[2]) - 0.5, size[1], size[2], byrow = TRUE)
+    y <- matrix(seq_len(size[1]) - 0.5, size[1], size[2])
+    along <- c(line$x2 - line$x1, line$y2 - line$y1)
+    share <- ((x - line$x1) * along[1] + (y - line$y1) * along[2]) / max(sum(along^2), 1e-12)
+    share <- pmin(pmax(share, 0), 1)
+    reach <- max(line$width / 2, 0.75)
+    which((x - line$x1 - share * along[1])^2 + (y - line$y1 - share * along[2])^2 <= reach^2)
+  }
+  repeatable(10, for (k in 1:100) {
+    size <- sample(1:30, 2)
+    at <- stats::runif(4, -10, 40)
+    if (k %% 4 == 0) at <- round(at)
+    line <- tibble::tibble(
+      x1 = at[1], y1 = at[2], x2 = at[3], y2 = at[4], width = sample(c(0.5, 1, 4, 9), 1)
+    )
+    expect_equal(sort(near_line(line, size)), plain(line, size))
+  })
+  # later cuts go through what earlier ones have parted
+  bars <- matrix(0, 30, 60)
+  bars[10:20, 5:55] <- 255
+  bars[2:5, 2:8] <- 255
+  objects <- find_objects(segment_level(as_field(bars), low = 128))
+  lines <- data.frame(image = NA, x1 = c(20, 40, 0), y1 = c(0, 0, 15), x2 = c(20, 40, 60), y2 = c(30, 30, 15))
+  parted <- separate_cuts(objects, lines)
+  expect_equal(parted$count, 7)
+  gone <- unlist(lapply(1:3, function(k) plain(transform(lines[k, ], width = 1), c(30, 60))))
+  mask <- bars > 0
+  mask[gone] <- FALSE
+  expect_identical(parted$labels > 0, mask)
+  expect_equal(parted$labels, core_label(mask)$labels)
+  boxes <- object_boxes(objects$labels, 2:1)
+  expect_equal(boxes[[1]], list(rows = 10:20, cols = 5:55))
+  expect_equal(boxes[[2]], list(rows = 2:5, cols = 2:8))
+  expect_length(object_boxes(objects$labels, integer()), 0)
 })

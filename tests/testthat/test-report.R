@@ -129,7 +129,7 @@ test_that("warnings stand beside the verdict, samples have a table, classes are 
   run$verdict <- judge(run, spec_of("percentile: {p: 50, max: 30 um}"))
   shown <- as.character(report_verdicts(run))
   expect_match(shown, "warnings: field 2", fixed = TRUE)
-  samples <- as.character(report_samples(run))
+  samples <- as.character(report_samples(run, NULL, samples_table(run)))
   expect_match(samples, "<th>D50 (\u00b5m)</th>", fixed = TRUE)
   expect_match(samples, "weighted for those", fixed = TRUE)
   expect_true(any(grepl("warnings: field 2", sample_lines(run))))
