@@ -1,259 +1,95 @@
-test_that("the guarded rule wants the whole interval on one side", {
-  run <- made_run(c(0.32, 0.33, 0.34), 10)  # mean 33 %, half width 2.48 %
-  expect_equal(verdict_of(run, "porosity: {min: 30 %, max: 36 %}"), "pass")
-  expect_equal(verdict_of(run, "porosity: {max: 35 %}"), "undecided")
-  expect_equal(verdict_of(run, "porosity: {max: 32 %}"), "undecided")
-  expect_equal(verdict_of(run, "porosity: {max: 30 %}"), "fail")
-  expect_equal(verdict_of(run, "porosity: {min: 36 %}"), "fail")
+test_that("levels and histograms are those of the sample's fields", {
+  fields <- data.frame(field = c("1", "2"), threshold = c("100.5", "90 120"), batch = "B", sample = "S")
   expect_equal(
-    verdict_of(run, "porosity: {max: 35 %}", decision = "decision: {rule: simple}"), "pass"
+    field_levels(fields), tibble::tibble(field = c("1", "2", "2"), level = c(100.5, 90, 120))
   )
-  expect_equal(
-    verdict_of(run, "porosity: {max: 32 %}", decision = "decision: {rule: simple}"), "fail"
+  run <- list(histograms = data.frame(
+    batch = c("B", "B", "C", "B"), sample = c("S", "T", "S", "S"),
+    field = c("1", "1", "1", "3"), count = 1:4
+  ))
+  expect_equal(field_histograms(run, fields)$count, 1)
+})
+
+test_that("an overlay is copied into the page, a link or what is none is named", {
+  file <- tempfile(fileext = ".jpg")
+  save_overlay(measured_beads(), file, "T")
+  copied <- overlay_copy(data.frame(image = "a.png"), file)
+  expect_equal(copied[c("kind", "what")], list(kind = "jpeg", what = "outlines over a.png"))
+  expect_identical(copied$bytes, file_bytes(file))
+  link <- tempfile(fileext = ".jpg")
+  file.symlink(file, link)
+  expect_warning(said <- overlay_copy(data.frame(image = "a.png"), link), "is a link")
+  expect_match(as.character(said), "Not shown: outlines over a.png")
+  expect_warning(
+    overlay_copy(data.frame(image = "a.png"), tempfile()), class = "bemrick_warning_report_part"
   )
 })
 
-test_that("missing evidence never passes and never fails", {
-  run <- made_run(c(0.33, 0.33, NA), rep(20, 40), status = c("measured", "measured", "faulty"))
-  judged <- judge(run, spec_of("porosity: {max: 36 %}", needs = "needs: {fields: 3}"))$samples
-  expect_equal(judged$verdict, "undecided")
-  expect_match(judged$why, "2 of 3 needed fields .*f3.png")
-  expect_equal(
-    verdict_of(run, "porosity: {max: 36 %}", needs = "needs: {objects: 300}"), "undecided"
-  )
-  expect_equal(
-    verdict_of(run, "porosity: {max: 36 %}", needs = "needs: {fields: 2, objects: 80}"), "pass"
-  )
-  single <- made_run(0.33, 20)
-  expect_equal(verdict_of(single, "porosity: {max: 36 %}"), "undecided")
-  expect_equal(
-    verdict_of(single, "porosity: {max: 36 %}", decision = "decision: {rule: simple}"), "pass"
-  )
+test_that("every weight that is limited has its distribution", {
+  run <- judged_by_hand()
+  run$provenance <- list(specification = list(limits = list(list(
+    name = "percentile", args = list(p = 50, weight = "volume", of = "ecd"), min = NULL,
+    max = list(value = 15, text = "15 um")
+  ))))
+  pictures <- report_distributions(run$objects, run, "batch B", "auto")
+  expect_equal(vapply(pictures, function(p) p$what, ""), c(
+    "size distribution by number of batch B", "size distribution by volume of batch B"
+  ))
+  expect_equal(dim(png::readPNG(pictures[[1]]$bytes))[1:2], c(760, 1000))
+  overview <- report_overview(run, stats::setNames(list(run), ""))
+  expect_equal(names(overview), c("verdict", "porosity", "budget"))
+  expect_equal(dim(png::readPNG(overview$verdict$bytes))[1], 130 + 66 * 2 + 52 * 4)
+  expect_equal(dim(png::readPNG(overview$porosity[[1]]$bytes))[1], 180 + 70 * 2)
+  expect_equal(dim(png::readPNG(overview$budget$bytes))[1], 200 + 66 * 2 + 48 * 4)
 })
 
-test_that("a shared risk passes and fails by the probability of conforming, warnings do not fail", {
-  run <- made_run(c(0.32, 0.33, 0.34), 20)
-  one <- function(limit, ...) judge(run, spec_of(limit, ...))$limits
-  open <- one("porosity: {max: 34 %}")
-  expect_equal(open$verdict, "undecided")
-  expect_equal(
-    open$conforming, stats::pnorm(stats::qnorm(0.975) / stats::qt(0.975, 2) / (1 / sqrt(3)))
+test_that("every object of an overlay has its number as text where it lies, the drawn ones known", {
+  run <- run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"), out = tempfile("run-"))
+  field <- run$fields[3, ]
+  own <- run$objects[run$objects$sample == field$sample & run$objects$field == field$field, ]
+  numbers <- overlay_numbers(run, field)
+  expect_equal(numbers$id, own$id)
+  expect_equal(numbers$x, 15 + own$x_px * 1090 / field$width_px)
+  expect_equal(numbers$y, 64 + own$y_px * 1090 / field$width_px)
+  drawn <- thin_numbers(
+    numbered_objects(measures_of(run, field$field, field$sample)), field$width_px, field$height_px
   )
-  expect_equal(open$margin, 1)
-  expect_equal(
-    one("porosity: {max: 34 %}", decision = "decision: {rule: shared, risk: 25 %}")$verdict,
-    "pass"
-  )
-  expect_equal(
-    one("porosity: {max: 34 %}", decision = "decision: {rule: shared, risk: 5 %}")$verdict,
-    "undecided"
-  )
-  expect_equal(
-    one("porosity: {max: 32 %}", decision = "decision: {rule: shared, risk: 25 %}")$verdict,
-    "fail"
-  )
-  warned <- judge(run, spec_of("porosity: {max: 40 %, warn_max: 32.5 %}"))
-  expect_true(warned$limits$warned)
-  expect_match(warned$samples$why, "warning: porosity")
-  expect_equal(warned$samples$verdict, "pass")
-  sure <- one("porosity: {max: 40 %}")
-  expect_gt(sure$conforming, 0.975)
+  expect_setequal(numbers$id[numbers$drawn], drawn$id)
+  # squat pixels, and tables of other makers
+  field$pixel_y_um <- 2 * field$pixel_x_um
+  expect_equal(overlay_numbers(run, field)$y, 64 + own$y_px * 2 * 1090 / field$width_px)
+  run$objects$box_width_um <- NULL
+  expect_null(overlay_numbers(run, field))
 })
 
-test_that("it is said what would decide", {
-  run <- made_run(c(0.30, 0.33, 0.36), 20)
-  open <- judge(run, spec_of("porosity: {max: 35 %}"))$limits
-  needed <- which(stats::qt(0.975, 1:100) * 3 / sqrt(2:101) <= 2)[1] + 1
-  expect_match(open$decided_by, paste("about", needed, "fields"))
-  run$fields$area_fraction_threshold_uncertainty <- 0.05
-  expect_match(
-    judge(run, spec_of("porosity: {max: 35 %}"))$limits$decided_by, "no number of fields"
+test_that("an overlay whose objects cannot be placed is named in its place, and the rest is made", {
+  out <- tempfile("run-")
+  run_batch(read_batch_list(lab_file("batch.csv"))[1:2, ], lab_file("beads.method.yml"), out = out)
+  run <- read_run(out)
+  run$objects$x_px[run$objects$field == "1"][3] <- NA
+  expect_warning(
+    made <- sample_pictures(run, run$fields[1, ], "auto", character(), NULL),
+    class = "bemrick_warning_report_part"
   )
-  expect_match(
-    judge(made_run(0.33, 20), spec_of("porosity: {max: 36 %}"))$limits$decided_by, "more fields"
-  )
+  made <- made$overlay[[1]]
+  expect_match(as.character(made[[1]]), "Not shown: outlines over", fixed = TRUE)
+  expect_match(substr(as.character(made[[2]]), 1, 200), "class=\"overlay\"", fixed = TRUE)
 })
 
-test_that("needs are looked at: resolution and the calibration's uncertainty", {
-  run <- made_run(c(0.3, 0.3, 0.3), seq(15, 25, length.out = 40), uncertainty = 0.02)
-  run$objects$feret_min_um <- run$objects$ecd_um
-  run$fields$pixel_x_um <- run$fields$pixel_y_um <- 4
-  judged <- judge(run, spec_of("porosity: {max: 36 %}",
-    needs = "needs: {resolution: 8 px, calibration_uncertainty: 1 %}"))$samples
-  expect_equal(judged$verdict, "undecided")
-  expect_match(
-    judged$why, "less than 5 px across, 8 px are needed; the calibration uncertainty is 2 %; at most 1 % is allowed"
-  )
-})
-
-found_of <- function(value, low, high, normal = stats::qnorm(0.975), ...) {
-  list(value = value, low = low, high = high, normal = normal, u = (high - low) / 4, ...)
-}
-
-test_that("rules decide at their limits as they say", {
-  guarded <- list(rule = "guarded")
-  simple <- list(rule = "simple")
-  shared <- list(rule = "shared", risk = 0.2)
-  d <- function(found, low, high, rule = guarded, conforming = NA) {
-    decide(found, low, high, rule, conforming)
+test_that("of very many fields the first are shown, and it is said where the others are", {
+  run <- read_run(plain_results())
+  pictures <- function(n) {
+    of <- rep(1, n)
+    large <- run
+    large$files <- files_of_run(run)[of]
+    large$fields <- run$fields[of, ]
+    sample_pictures(large, run$fields[1, ], "auto", character(), NULL)
   }
-  expect_equal(d(found_of(5, 4, 6), 4, 6), "pass")
-  expect_equal(d(found_of(5, 4, 6), 4.01, 6), "undecided")
-  expect_equal(d(found_of(5, 4, 6), 4, 5.99), "undecided")
-  expect_equal(d(found_of(5, 4, 6), NA, 3.99), "fail")
-  expect_equal(d(found_of(5, 4, 6), NA, 4), "undecided")
-  expect_equal(d(found_of(5, 4, 6), 6, NA), "undecided")
-  expect_equal(d(found_of(5, 4, 6), 6.01, NA), "fail")
-  expect_equal(d(found_of(NA, NA, NA), 1, 2), "undecided")
-  expect_equal(d(found_of(5, NA, NA), 1, 9), "undecided")
-  expect_equal(d(found_of(5, NA, NA), 5, 9, simple), "pass")
-  expect_equal(d(found_of(5, NA, NA), 5.1, 9, simple), "fail")
-  expect_equal(d(found_of(5, 4, 6), 1, 2, shared, 0.8), "pass")
-  expect_equal(d(found_of(5, 4, 6), 1, 2, shared, 0.79), "undecided")
-  expect_equal(d(found_of(5, 4, 6), 1, 2, shared, 0.2), "fail")
-  expect_equal(d(found_of(5, 4, 6), 1, 2, shared, 0.21), "undecided")
-  expect_equal(d(found_of(5, 4, 6), 1, 2, shared, NA), "undecided")
-})
-
-test_that("the probability of conforming is normal to either side", {
-  z <- stats::qnorm(0.975)
-  skew <- found_of(10, 8, 11)
-  expect_equal(probability_within(skew, NA, 11), 0.975)
-  expect_equal(probability_within(skew, 8, NA), 0.975)
-  expect_equal(probability_within(skew, 8, 11), 0.95)
-  expect_equal(probability_within(skew, NA, 10.5), stats::pnorm(0.5 * z))
-  expect_equal(probability_within(skew, 9, NA), stats::pnorm(0.5 * z))
-  expect_equal(probability_within(skew, NA, 10), 0.5)
-  sure <- found_of(10, 10, 10)
-  expect_equal(probability_within(sure, 10, NA), 1)  # at a limit is within it
-  expect_equal(probability_within(sure, 9, 11), 1)
-  expect_equal(probability_within(sure, 11, 12), 0)
-  expect_true(is.na(probability_within(found_of(10, NA, NA), 9, 11)))
-  expect_true(is.na(probability_within(found_of(NA, 1, 2), 9, 11)))
-})
-
-test_that("margins are to the nearest limit, negative beyond it", {
-  expect_equal(margin_of(5, 3, 9), 2)
-  expect_equal(margin_of(8, 3, 9), 1)
-  expect_equal(margin_of(10, 3, 9), -1)
-  expect_equal(margin_of(2, 3, NA), -1)
-  expect_true(is.na(margin_of(NA, 3, 9)))
-  expect_true(is.na(margin_of(5, NA, NA)))
-})
-
-test_that("the worst verdict counts, and reasons name quantities, fields and warnings", {
-  expect_equal(worst(c("pass", "undecided", "fail")), "fail")
-  expect_equal(worst(c("pass", "undecided")), "undecided")
-  expect_equal(worst(c("pass", "pass")), "pass")
-  limits <- data.frame(
-    verdict = c("pass", "fail", "undecided", "pass"), warned = c(FALSE, FALSE, FALSE, TRUE),
-    quantity = c("a", "b", "c", "d"), field = c("", "", "2", "")
-  )
-  expect_equal(all_kept(limits[1, ]), "within all limits")
-  expect_equal(all_kept(limits[c(1, 4), ]), "within all limits (warning: d)")
-  expect_equal(all_kept(NULL), "within all limits")
-})
-
-test_that("groups of limits hold when one of them, or all, are kept", {
-  judged <- function(...) {
-    verdicts <- c(...)
-    lapply(seq_along(verdicts), function(k) list(
-      found = list(number = k), limit = data.frame(
-        verdict = verdicts[k], quantity = letters[k], warned = FALSE
-      )
-    ))
-  }
-  one <- function(k) list(rule = "limit", per = "sample", of = k)
-  group <- function(rule, ...) list(rule = rule, per = "sample", of = list(...))
-  said <- function(check, ...) checked(list(check), "sample", judged(...))
-  expect_equal(said(one(2), "pass", "fail")$why, "b is outside its limits")
-  expect_equal(said(one(2), "pass", "fail")$failed, 2)
-  expect_equal(
-    said(one(1), "undecided")$why, "a cannot be distinguished from its limit"
-  )
-  expect_null(said(one(1), "undecided")$failed)
-  any <- group("any_of", one(1), one(2))
-  all <- group("all_of", one(1), one(2))
-  states <- c("pass", "undecided", "fail")
-  both <- expand.grid(a = states, b = states, stringsAsFactors = FALSE)
-  verdicts <- function(check) {
-    mapply(function(a, b) said(check, a, b)$verdict, both$a, both$b, USE.NAMES = FALSE)
-  }
-  rank <- function(x) match(x, states)
-  expect_equal(verdicts(any), states[pmin(rank(both$a), rank(both$b))])
-  expect_equal(verdicts(all), states[pmax(rank(both$a), rank(both$b))])
-  expect_null(said(any, "fail", "pass")$why)
-  expect_equal(
-    said(any, "fail", "undecided")$why,
-    "no alternative is met: a is outside its limits and b cannot be distinguished from its limit"
-  )
-  nested <- group("any_of", one(1), group("all_of", one(2), one(3)))
-  expect_equal(said(nested, "fail", "pass", "pass")$verdict, "pass")
-  expect_equal(said(nested, "fail", "pass", "fail")$verdict, "fail")
-  expect_equal(said(nested, "fail", "pass", "fail")$failed, c(1, 3))
-  expect_equal(checked(list(one(1)), "field", judged("fail"))$verdict, character())
-})
-
-test_that("it is said what would decide, down to the number of fields", {
-  what <- function(found, ..., fields = 4, per = "sample") {
-    what_decides(found, ..., 0.95, fields, per)
-  }
-  parts <- c(sampling = 1, calibration = 0.1, threshold = 0, repeatability = 0)
-  open <- list(value = 10, u = 1, parts = parts)
-  expect_match(what(list(value = NA), 1, 2), "accepted objects")
-  expect_match(what(list(value = 10, u = NA_real_), 1, 2), "tell too little")
-  expect_match(what(open, 9, NA, per = "field"), "better known scale")
-  expect_match(what(list(value = 10, u = 1, parts = c(parts[1], 9)), 9, NA), "no number of fields")
-  expect_match(
-    what(list(value = 10, u = 1, parts = c(sampling = 1, 0, 0, 0)), 10 + 1e-9, NA),
-    "hardly anything"
-  )
-  n <- as.numeric(gsub("\\D", "", what(open, 9, NA)))
-  reach <- function(n) {
-    sqrt((stats::qt(0.975, n - 1) * sqrt(4 / n))^2 + (stats::qnorm(0.975) * 0.1)^2)
-  }
-  expect_match(
-    what(list(value = 10, u = 1, parts = c(sampling = 1, a = 0.3, b = 0.4)), 9, NA), "about"
-  )
-  expect_match(
-    what(list(value = 10, u = 1, parts = c(sampling = 1, a = 0.4, b = 0.4)), 9, NA), "no number"
-  )
-  expect_lte(reach(n), 1)
-  expect_gt(reach(n - 1), 1)
-})
-
-test_that("needs are met at their numbers, and each is told", {
-  needs <- list(fields = 2, objects = 4, resolution = 5, calibration_uncertainty = 0.01)
-  evidence <- function(fields = 2, objects = 4, width = 5, u = 0.01, unit = "um") {
-    list(
-      fields = tibble::tibble(
-        field = as.character(seq_len(fields)), pixel_x_um = 1, pixel_y_um = 1
-      ),
-      count = objects, rows = function(take) {
-        take(tibble::tibble(
-          field = "1", "{measure_column('feret_min', unit)}" := rep(width, objects)
-        ))
-      }, unit = unit,
-      uncertainty = u
-    )
-  }
-  all_fields <- data.frame(status = c("measured", "faulty"), image = c("a.png", "b.png"))
-  unmet <- function(...) unmet_needs(needs, evidence(...), all_fields)
-  expect_null(unmet())
-  expect_equal(unmet(fields = 1), "1 of 2 needed fields (faulty: b.png)")
-  expect_equal(unmet(objects = 3), "3 of 4 needed objects")
-  expect_equal(unmet_needs(needs, evidence(fields = 1), all_fields[1, ]), "1 of 2 needed fields")
-  expect_match(unmet(width = 4.5678), "less than 4.57 px")
-  expect_match(unmet(u = 0.012345), "1.2 %")
-  expect_equal(pixels_across(evidence(width = 4, unit = "px")), 4)
-  expect_match(unmet(width = 4.9), "less than 4.9 px across")
-  expect_match(unmet(u = 0.011), "1.1 %.*1 %")
-  expect_length(unmet(1, 3, 1, 0.5), 4)
-  wide <- evidence()
-  wide$fields$pixel_y_um <- 4
-  expect_equal(pixels_across(wide), 2.5)
-  wide <- evidence(width = 5000, unit = "nm")
-  wide$fields$pixel_y_um <- 4
-  expect_equal(pixels_across(wide), 2.5)
-  expect_true(is.na(pixels_across(evidence(objects = 0))))
+  many <- pictures(201)
+  expect_length(many$overlay[[1]], 200)
+  expect_match(as.character(many$overlay[[2]]), "first 200 of 201 fields.*in overlays")
+  expect_match(as.character(many$histogram[[2]]), "first 6 of 201 fields.*grey_levels.csv")
+  few <- pictures(2)
+  expect_null(few$overlay[[2]])
+  expect_null(few$histogram[[2]])
 })
