@@ -72,12 +72,14 @@ measure_objects <- function(
     objects$labels, field$picture, objects$count, size[["x"]], size[["y"]], thread_count(),
     field$window[["x"]] %||% 0, field$window[["y"]] %||% 0
   )
+  objects$outlines <- NULL
   undone <- if (blur == "corrected") objects$blur %||% blur_of(objects)
   if (outline == "subpixel") {
     fine <- core_measure_contours(
       objects$labels, field$pixels, outline_level(objects$mask), wide_blur(undone %||% 0),
       objects$count, size[["x"]], size[["y"]], thread_count()
     )
+    objects$outlines <- outline_tibble(fine$outlines)  # whoever draws or writes them has them
     m[names(fine)] <- fine
   }
   m$size <- size

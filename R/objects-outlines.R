@@ -34,8 +34,10 @@ trace_outlines <- function(objects, outline, blur) {
       thread_count()
     )
   }
-  tibble::new_tibble(corners, nrow = length(corners$id))
+  outline_tibble(corners)
 }
+
+outline_tibble <- function(corners) tibble::new_tibble(corners, nrow = length(corners$id))
 
 # The same of what lies in a part of the picture, list(rows, cols), at the same places.
 trace_part <- function(objects, part, outline, blur) {

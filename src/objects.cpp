@@ -237,13 +237,14 @@ Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericM
       bm::contours(plane(labels), plane(grey), level, blur, threads, pause_for_user));
 }
 
-// Area, perimeter, hull and Feret diameters of these outlines.
+// Area, perimeter, hull and Feret diameters of these outlines, and the outlines.
 // [[Rcpp::export]]
 Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey,
                                  double level, double blur, int count, double sx, double sy,
                                  int threads = 1) {
-  const std::vector<bm::ContourMeasures> m = bm::measure_contours(
-      plane(labels), plane(grey), level, blur, count, sx, sy, threads, pause_for_user);
+  const bm::MeasuredContours found = bm::measure_contours(plane(labels), plane(grey), level, blur,
+                                                          count, sx, sy, threads, pause_for_user);
+  const std::vector<bm::ContourMeasures>& m = found.measures;
   auto column = [&](double bm::ContourMeasures::*member) {
     Rcpp::NumericVector v(Rcpp::no_init(static_cast<R_xlen_t>(m.size())));
     for (std::size_t i = 0; i < m.size(); ++i) v[static_cast<R_xlen_t>(i)] = m[i].*member;
@@ -259,7 +260,8 @@ Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::
       Rcpp::Named("smallest_box_length") = column(&bm::ContourMeasures::smallest_box_length),
       Rcpp::Named("smallest_box_width") = column(&bm::ContourMeasures::smallest_box_width),
       Rcpp::Named("hull_perimeter") = column(&bm::ContourMeasures::hull_perimeter),
-      Rcpp::Named("hull_area") = column(&bm::ContourMeasures::hull_area));
+      Rcpp::Named("hull_area") = column(&bm::ContourMeasures::hull_area),
+      Rcpp::Named("outlines") = outline_table(found.outlines));
 }
 
 // Diameters of the largest circles inside these outlines; `depth`: distance to the ground.

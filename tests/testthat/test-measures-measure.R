@@ -487,3 +487,19 @@ test_that("the largest circle and the thickness follow sub-pixel outlines", {
   oblong <- calibrate(rod, calibration_from_length(c(x = 100, y = 50), "100 um"))
   expect_lt(measured(oblong, outline = "subpixel")$inscribed_circle_um, 2 * 20.6)
 })
+
+test_that("sub-pixel outlines are kept as they were measured, and are those that are traced", {
+  field <- simulate_field(width = 200, height = 150, count = 12, diameter = "14 um", seed = 2)
+  objects <- find_objects(segment_auto(field, phase = "bright"))
+  for (blur in c("kept", "corrected")) {
+    measures <- measure_objects(objects, outline = "subpixel", blur = blur)
+    kept <- attr(measures, "objects")$outlines
+    expect_identical(kept, object_outlines(objects, "subpixel", blur))
+    expect_identical(outlines_of(accept_objects(measures)), kept)
+  }
+  again <- measure_objects(attr(measures, "objects"))
+  expect_null(attr(again, "objects")$outlines)
+  expect_identical(outlines_of(again), object_outlines(objects))
+  cut <- data.frame(image = NA, x1 = 0, y1 = 75, x2 = 200, y2 = 75)
+  expect_null(suppressWarnings(separate_cuts(attr(measures, "objects"), cut))$outlines)
+})

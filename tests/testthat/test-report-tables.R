@@ -113,15 +113,15 @@ test_that("measures that are asked for have a row for every sample, over its acc
   run$objects$holes <- NA_integer_
   ids <- unique(run$fields[c("batch", "sample")])
   expect_null(report_measures(run, ids, character()))
-  row <- measure_row(run, ids[1, ], "circularity")
+  row <- measure_row(run, ids[1, ], "circularity", "circularity")
   own <- run$objects[run$objects$accepted, ]
   expect_equal(row$Measure, "circularity")
   expect_equal(row$Number, nrow(own))
   expect_equal(row$mean, show_number(stats::weighted.mean(own$circularity, own$weight), 3))
   expect_equal(row$largest, show_number(max(own$circularity), 3))
-  none <- measure_row(run, ids[1, ], "holes")
+  none <- measure_row(run, ids[1, ], "holes", "holes")
   expect_equal(none$Number, 0)
-  expect_equal(measure_row(run, ids[1, ], "area")$Measure, "area (\u00b5m\u00b2)")
+  expect_equal(measure_row(run, ids[1, ], "area", "area")$Measure, "area (\u00b5m\u00b2)")
   table <- shown(report_measures(run, ids, c("circularity", "area")))
   expect_match(table, "ISO 9276-6.*number of pixels")
   expect_equal(lengths(regmatches(table, gregexpr("<tr><td>", table))), 2 * nrow(ids))

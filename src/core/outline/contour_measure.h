@@ -56,28 +56,36 @@ inline void rest_on_sides(const std::vector<Point>& outline, double pixel, HullM
   rest(m.smallest_box_length, m.smallest_box_angle + 90);
 }
 
-// Element k of the result belongs to label k + 1. Objects are shared among threads.
+// What was measured, element k of label k + 1, and the outlines, as contours() gives them.
+struct MeasuredContours {
+  std::vector<ContourMeasures> measures;
+  std::vector<Contour> outlines;
+};
+
+// Objects are shared among threads.
 template <class Interrupt>
-std::vector<ContourMeasures> measure_contours(Plane<const int> labels, Plane<const double> grey,
-                                              double level, double blur, int count, double sx,
-                                              double sy, int threads, Interrupt pause) {
+MeasuredContours measure_contours(Plane<const int> labels, Plane<const double> grey, double level,
+                                  double blur, int count, double sx, double sy, int threads,
+                                  Interrupt pause) {
   const PixelRings rings = pixel_rings(labels);
   std::vector<std::size_t> numbers(rings.label.size());
   std::iota(numbers.begin(), numbers.end(), std::size_t{0});
   const Grouped<std::size_t> objects = by_object(numbers, rings.label, count);
-  std::vector<ContourMeasures> out(static_cast<std::size_t>(count));
+  MeasuredContours out{std::vector<ContourMeasures>(static_cast<std::size_t>(count)),
+                       std::vector<Contour>(rings.label.size())};
   over_columns(
       objects.label.size(), threads, 1,
       [&](std::size_t first, std::size_t last, auto stop) {
         Contours draw(labels, grey, level, blur);
         for (std::size_t i = first; i < last; ++i) {
           if (i % 256 == 0) stop();
-          ContourMeasures& m = out[static_cast<std::size_t>(objects.label[i]) - 1];
+          ContourMeasures& m = out.measures[static_cast<std::size_t>(objects.label[i]) - 1];
           const PixelEdge& from = rings.first(objects.items[objects.start[i]]);
           std::vector<Point> outer;
           for (std::size_t j = objects.start[i]; j < objects.start[i + 1]; ++j) {
             const std::size_t k = objects.items[j];
             std::vector<Point> points = draw.ring(rings, k, from);
+            out.outlines[k] = {rings.label[k], rings.hole[k] != 0, points, from.x, from.y};
             for (Point& p : points) p = {p.x * sx, p.y * sy};
             add_ring(points, m);
             if (!rings.hole[k]) outer.insert(outer.end(), points.begin(), points.end());
