@@ -20,6 +20,8 @@ autoplot.bm_histogram <- function(object, levels = NULL, ...) {
 # of facet and level.
 histogram_figure <- function(table, levels, facet = NULL) {
   marks <- if (is.data.frame(levels)) levels else tibble::tibble(level = as.numeric(levels))
+  many <- nrow(marks) > 4  # narrow panels hold no words
+  marks$label <- paste(if (many) "" else " threshold", format_plain(signif(marks$level, 4)))
   figure <- ggplot2::ggplot(table) +
     ggplot2::geom_rect(
       ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = .data$count),
@@ -29,12 +31,14 @@ histogram_figure <- function(table, levels, facet = NULL) {
       ggplot2::aes(xintercept = .data$level), data = marks, colour = look$mark, linewidth = 0.6
     ) +
     ggplot2::geom_text(
-      ggplot2::aes(x = .data$level, y = Inf, label = paste(" threshold", .data$level)),
+      ggplot2::aes(x = .data$level, y = Inf, label = .data$label),
       data = marks, hjust = 0, vjust = 1.4, size = 3, colour = look$mark
     ) +
     ggplot2::scale_y_sqrt(labels = plain_labels) +
     ggplot2::scale_x_continuous(labels = plain_labels) +
-    ggplot2::labs(x = "grey level", y = "pixels (root scale)") +
+    ggplot2::labs(
+      x = if (many) "grey level (marked: thresholds)" else "grey level", y = "pixels (root scale)"
+    ) +
     look_theme()
   if (is.null(facet)) figure else figure + ggplot2::facet_wrap(facet, nrow = 1)
 }
