@@ -205,10 +205,6 @@ core_polygon_mask <- function(rows, cols, px, py) {
     .Call(`_bemrick_core_polygon_mask`, rows, cols, px, py)
 }
 
-core_count_below <- function(values, left_out, limits) {
-    .Call(`_bemrick_core_count_below`, values, left_out, limits)
-}
-
 core_label <- function(mask, threads = 1L, holes = FALSE) {
     .Call(`_bemrick_core_label`, mask, threads, holes)
 }
@@ -241,22 +237,6 @@ core_measure <- function(labels, grey, count, sx, sy, threads = 1L, left = 0L, t
     .Call(`_bemrick_core_measure`, labels, grey, count, sx, sy, threads, left, top)
 }
 
-core_outlines <- function(labels) {
-    .Call(`_bemrick_core_outlines`, labels)
-}
-
-core_contours <- function(labels, grey, level, blur = 0, threads = 1L) {
-    .Call(`_bemrick_core_contours`, labels, grey, level, blur, threads)
-}
-
-core_measure_contours <- function(labels, grey, level, blur, count, sx, sy, threads = 1L) {
-    .Call(`_bemrick_core_measure_contours`, labels, grey, level, blur, count, sx, sy, threads)
-}
-
-core_inscribed <- function(labels, depth, grey, level, blur, count, sx, sy) {
-    .Call(`_bemrick_core_inscribed`, labels, depth, grey, level, blur, count, sx, sy)
-}
-
 core_label_max <- function(labels, values, count) {
     .Call(`_bemrick_core_label_max`, labels, values, count)
 }
@@ -281,16 +261,36 @@ core_neighbours <- function(labels, x, y, count, sx, sy) {
     .Call(`_bemrick_core_neighbours`, labels, x, y, count, sx, sy)
 }
 
+core_ring_shares <- function(pixels, outside, x, y, inner, outer, aspect, low, high) {
+    .Call(`_bemrick_core_ring_shares`, pixels, outside, x, y, inner, outer, aspect, low, high)
+}
+
+core_count_below <- function(values, left_out, limits) {
+    .Call(`_bemrick_core_count_below`, values, left_out, limits)
+}
+
+core_outlines <- function(labels) {
+    .Call(`_bemrick_core_outlines`, labels)
+}
+
+core_contours <- function(labels, grey, level, blur = 0, threads = 1L) {
+    .Call(`_bemrick_core_contours`, labels, grey, level, blur, threads)
+}
+
+core_measure_contours <- function(labels, grey, level, blur, count, sx, sy, threads = 1L) {
+    .Call(`_bemrick_core_measure_contours`, labels, grey, level, blur, count, sx, sy, threads)
+}
+
+core_inscribed <- function(labels, depth, grey, level, blur, count, sx, sy) {
+    .Call(`_bemrick_core_inscribed`, labels, depth, grey, level, blur, count, sx, sy)
+}
+
 core_outline_features <- function(x, y, size, piece, head, rings) {
     .Call(`_bemrick_core_outline_features`, x, y, size, piece, head, rings)
 }
 
 core_fill_rings <- function(x, y, size, id, rows, cols) {
     .Call(`_bemrick_core_fill_rings`, x, y, size, id, rows, cols)
-}
-
-core_ring_shares <- function(pixels, outside, x, y, inner, outer, aspect, low, high) {
-    .Call(`_bemrick_core_ring_shares`, pixels, outside, x, y, inner, outer, aspect, low, high)
 }
 
 core_levels_of_shares <- function(shares, top) {

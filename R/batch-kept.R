@@ -24,33 +24,37 @@ rows_of_result <- function(result) {
   sum(vapply(result[names(row_kinds)], function(t) if (is.null(t)) 0L else nrow(t), 0L))
 }
 
-rows_are_kept <- function(results) any(vapply(results, function(r) isTRUE(r$kept), NA))
+rows_are_kept <- function(results) vapply(results, function(r) isTRUE(r$kept), NA)
 
 # The table of a kind in the results in the making, put together of what is kept and of what is in
 # memory. Rows of fields that have all columns are taken as they were written.
 write_kept_rows <- function(job, results, kind) {
-  file_of <- function(k) file.path(kept_place(job, k), paste0(kind, ".csv"))
-  columns_of_field <- function(k) {
-    if (!isTRUE(results[[k]]$kept)) return(names(results[[k]][[kind]]))
-    if (file.exists(file_of(k))) columns_of_header(readLines(file_of(k), 1, warn = FALSE), kind)
-  }
-  columns <- unique(unlist(lapply(seq_along(results), columns_of_field)))
-  complete <- function(table) {
-    if (is.null(table)) return(raw())
+  name <- paste0(kind, ".csv")
+  kept <- rows_are_kept(results)
+  file_of <- function(k) file.path(kept_place(job, k), name)
+  heads <- lapply(seq_along(results), function(k) {
+    if (!kept[k]) return(names(results[[k]][[kind]]))
+    if (file.exists(file_of(k))) readLines(file_of(k), 1, warn = FALSE)
+  })
+  # most fields have the same header
+  written <- unique(unlist(heads[kept]))
+  columns_of <- stats::setNames(lapply(written, columns_of_header, file = name), written)
+  own <- lapply(seq_along(heads), function(k) {
+    if (kept[k] && length(heads[[k]])) columns_of[[heads[[k]]]] else heads[[k]]
+  })
+  columns <- unique(unlist(own))
+  rows_of <- function(k) {
+    if (is.null(own[[k]])) return(raw())
+    if (kept[k] && identical(own[[k]], columns)) {
+      bytes <- file_bytes(file_of(k))
+      return(bytes[-seq_len(match(as.raw(10), bytes))])
+    }
+    table <- if (kept[k]) read_result_table(file_of(k)) else results[[k]][[kind]]
     table[setdiff(columns, names(table))] <- NA
     table[columns]
   }
-  part <- function(k) {
-    if (!isTRUE(results[[k]]$kept)) return(complete(results[[k]][[kind]]))
-    if (!file.exists(file_of(k))) return(raw())
-    bytes <- file_bytes(file_of(k))
-    end <- match(as.raw(10), bytes)
-    own <- columns_of_header(rawToChar(bytes[seq_len(end)]), kind)
-    if (identical(own, columns)) bytes[-seq_len(end)]
-    else complete(read_result_table(file_of(k)))
-  }
-  file <- file.path(results_in(job$part), paste0(kind, ".csv"))
-  write_table_parts(columns, part, length(results), file)
+  file <- file.path(results_in(job$part), name)
+  write_table_parts(columns, rows_of, length(results), file)
   file
 }
 

@@ -50,7 +50,8 @@
 #'   long as measuring.
 #' @return A `bm_run`: `objects`, `finds`, `widths`, `thickness` (`NULL` where the method measures
 #'   none), `fields`, `histograms` (tibbles; with a column `branch` where the method has branches),
-#'   `verdict` (a `bm_verdict` or `NULL`), `provenance`.
+#'   `verdict` (a `bm_verdict` or `NULL`), `provenance`. With `out`, rows of a kind that are more
+#'   than a million stay in their file, as [read_run()] says.
 #' @section Errors: Class `bemrick_error_exists` when `out` holds something else,
 #'   `bemrick_error_locked` when another run is writing to it, `bemrick_error_file` and
 #'   `bemrick_error_file_content` for folders, lists, methods and specifications that cannot be
@@ -193,7 +194,7 @@ run_of_fields <- function(done, plan, job) {
   collect <- function(part) bind_tables(lapply(done, function(d) d[[part]]))
   branched <- !identical(names(plan$kinds), "")
   fields <- collect("fields")
-  stored <- rows_are_kept(done)
+  stored <- any(rows_are_kept(done))
   rows <- lapply(stats::setNames(nm = c("objects", unique(plan$kinds))), function(kind) {
     if (stored && kind %in% plan$kinds) {
       file <- write_kept_rows(job, done, kind)

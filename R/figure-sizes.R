@@ -106,7 +106,7 @@ axis_name <- function(of) {
 
 # At most 2,000 steps, enough for any page.
 cumulative_curve <- function(d) {
-  y <- 100 * cumsum(d$share)
+  y <- pmin(100 * cumsum(d$share), 100)  # very many shares add up to a little more than all
   keep <- unique(round(seq(1, d$n, length.out = min(d$n, 2000))))
   tibble::tibble(x = c(d$values[1], d$values[keep]), y = c(0, y[keep]))
 }

@@ -22,9 +22,9 @@ new_stored_rows <- function(file, index, call = rlang::caller_env()) {
   )
 }
 
-columns_of_header <- function(header, file, call = rlang::caller_env()) {
-  if (!endsWith(header, "\n")) header <- paste0(header, "\n")
-  names(parse_rows(list(text = header), text_of_table(file), NULL, file, call))
+# Names of the columns in the first line of a table.
+columns_of_header <- function(line, file, call = rlang::caller_env()) {
+  names(parse_rows(list(text = paste0(line, "\n")), text_of_table(file), NULL, file, call))
 }
 
 is_stored <- function(rows) inherits(rows, "bm_stored_rows")

@@ -120,11 +120,14 @@ size_moments <- function(x, w) {
   mean <- sum(w * x)
   moments <- list(mean = mean, sd = sqrt(sum(w * (x - mean)^2)))
   if (all(x > 0)) {
-    centre <- sum(w * log(x))
-    power <- function(k) sum(w * x^k)
+    logs <- log(x)
+    centre <- sum(w * logs)
+    spread <- sqrt(sum(w * (logs - centre)^2))
+    powers <- numeric(4)
+    for (k in 1:4) powers[k] <- sum(w <- w * x)
     moments <- c(moments, list(
-      geometric_mean = exp(centre), geometric_sd = exp(sqrt(sum(w * (log(x) - centre)^2))),
-      d21 = power(2) / power(1), d32 = power(3) / power(2), d43 = power(4) / power(3)
+      geometric_mean = exp(centre), geometric_sd = exp(spread),
+      d21 = powers[2] / powers[1], d32 = powers[3] / powers[2], d43 = powers[4] / powers[3]
     ))
   }
   moments

@@ -722,19 +722,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// core_count_below
-Rcpp::NumericVector core_count_below(const Rcpp::NumericVector& values, const Rcpp::LogicalVector& left_out, const Rcpp::NumericVector& limits);
-RcppExport SEXP _bemrick_core_count_below(SEXP valuesSEXP, SEXP left_outSEXP, SEXP limitsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type values(valuesSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type left_out(left_outSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type limits(limitsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_count_below(values, left_out, limits));
-    return rcpp_result_gen;
-END_RCPP
-}
 // core_label
 Rcpp::List core_label(const Rcpp::LogicalMatrix& mask, int threads, bool holes);
 RcppExport SEXP _bemrick_core_label(SEXP maskSEXP, SEXP threadsSEXP, SEXP holesSEXP) {
@@ -857,68 +844,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// core_outlines
-Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels);
-RcppExport SEXP _bemrick_core_outlines(SEXP labelsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_outlines(labels));
-    return rcpp_result_gen;
-END_RCPP
-}
-// core_contours
-Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double blur, int threads);
-RcppExport SEXP _bemrick_core_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
-    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
-    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_contours(labels, grey, level, blur, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// core_measure_contours
-Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double blur, int count, double sx, double sy, int threads);
-RcppExport SEXP _bemrick_core_measure_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
-    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
-    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
-    Rcpp::traits::input_parameter< int >::type count(countSEXP);
-    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
-    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure_contours(labels, grey, level, blur, count, sx, sy, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// core_inscribed
-Rcpp::NumericVector core_inscribed(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& depth, const Rcpp::NumericMatrix& grey, double level, double blur, int count, double sx, double sy);
-RcppExport SEXP _bemrick_core_inscribed(SEXP labelsSEXP, SEXP depthSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type depth(depthSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
-    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
-    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
-    Rcpp::traits::input_parameter< int >::type count(countSEXP);
-    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
-    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
-    rcpp_result_gen = Rcpp::wrap(core_inscribed(labels, depth, grey, level, blur, count, sx, sy));
-    return rcpp_result_gen;
-END_RCPP
-}
 // core_label_max
 Rcpp::NumericVector core_label_max(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& values, int count);
 RcppExport SEXP _bemrick_core_label_max(SEXP labelsSEXP, SEXP valuesSEXP, SEXP countSEXP) {
@@ -1001,6 +926,100 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_ring_shares
+Rcpp::NumericMatrix core_ring_shares(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, double inner, double outer, double aspect, double low, double high);
+RcppExport SEXP _bemrick_core_ring_shares(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP xSEXP, SEXP ySEXP, SEXP innerSEXP, SEXP outerSEXP, SEXP aspectSEXP, SEXP lowSEXP, SEXP highSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type outside(outsideSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< double >::type inner(innerSEXP);
+    Rcpp::traits::input_parameter< double >::type outer(outerSEXP);
+    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
+    Rcpp::traits::input_parameter< double >::type low(lowSEXP);
+    Rcpp::traits::input_parameter< double >::type high(highSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_ring_shares(pixels, outside, x, y, inner, outer, aspect, low, high));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_count_below
+std::vector<double> core_count_below(const Rcpp::NumericVector& values, const Rcpp::LogicalVector& left_out, const std::vector<double>& limits);
+RcppExport SEXP _bemrick_core_count_below(SEXP valuesSEXP, SEXP left_outSEXP, SEXP limitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type left_out(left_outSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type limits(limitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_count_below(values, left_out, limits));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_outlines
+Rcpp::List core_outlines(const Rcpp::IntegerMatrix& labels);
+RcppExport SEXP _bemrick_core_outlines(SEXP labelsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_outlines(labels));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_contours
+Rcpp::List core_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double blur, int threads);
+RcppExport SEXP _bemrick_core_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_contours(labels, grey, level, blur, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_measure_contours
+Rcpp::List core_measure_contours(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& grey, double level, double blur, int count, double sx, double sy, int threads);
+RcppExport SEXP _bemrick_core_measure_contours(SEXP labelsSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
+    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure_contours(labels, grey, level, blur, count, sx, sy, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_inscribed
+Rcpp::NumericVector core_inscribed(const Rcpp::IntegerMatrix& labels, const Rcpp::NumericMatrix& depth, const Rcpp::NumericMatrix& grey, double level, double blur, int count, double sx, double sy);
+RcppExport SEXP _bemrick_core_inscribed(SEXP labelsSEXP, SEXP depthSEXP, SEXP greySEXP, SEXP levelSEXP, SEXP blurSEXP, SEXP countSEXP, SEXP sxSEXP, SEXP sySEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type labels(labelsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type depth(depthSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
+    Rcpp::traits::input_parameter< double >::type level(levelSEXP);
+    Rcpp::traits::input_parameter< double >::type blur(blurSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type sx(sxSEXP);
+    Rcpp::traits::input_parameter< double >::type sy(sySEXP);
+    rcpp_result_gen = Rcpp::wrap(core_inscribed(labels, depth, grey, level, blur, count, sx, sy));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_outline_features
 Rcpp::RawVector core_outline_features(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& piece, const Rcpp::CharacterVector& head, const Rcpp::IntegerVector& rings);
 RcppExport SEXP _bemrick_core_outline_features(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP pieceSEXP, SEXP headSEXP, SEXP ringsSEXP) {
@@ -1030,25 +1049,6 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
     Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_fill_rings(x, y, size, id, rows, cols));
-    return rcpp_result_gen;
-END_RCPP
-}
-// core_ring_shares
-Rcpp::NumericMatrix core_ring_shares(const Rcpp::NumericMatrix& pixels, const Rcpp::LogicalMatrix& outside, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, double inner, double outer, double aspect, double low, double high);
-RcppExport SEXP _bemrick_core_ring_shares(SEXP pixelsSEXP, SEXP outsideSEXP, SEXP xSEXP, SEXP ySEXP, SEXP innerSEXP, SEXP outerSEXP, SEXP aspectSEXP, SEXP lowSEXP, SEXP highSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::LogicalMatrix& >::type outside(outsideSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
-    Rcpp::traits::input_parameter< double >::type inner(innerSEXP);
-    Rcpp::traits::input_parameter< double >::type outer(outerSEXP);
-    Rcpp::traits::input_parameter< double >::type aspect(aspectSEXP);
-    Rcpp::traits::input_parameter< double >::type low(lowSEXP);
-    Rcpp::traits::input_parameter< double >::type high(highSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_ring_shares(pixels, outside, x, y, inner, outer, aspect, low, high));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1363,7 +1363,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_count", (DL_FUNC) &_bemrick_core_count, 1},
     {"_bemrick_core_in_polygon", (DL_FUNC) &_bemrick_core_in_polygon, 4},
     {"_bemrick_core_polygon_mask", (DL_FUNC) &_bemrick_core_polygon_mask, 4},
-    {"_bemrick_core_count_below", (DL_FUNC) &_bemrick_core_count_below, 3},
     {"_bemrick_core_label", (DL_FUNC) &_bemrick_core_label, 3},
     {"_bemrick_core_renumber", (DL_FUNC) &_bemrick_core_renumber, 1},
     {"_bemrick_core_object_boxes", (DL_FUNC) &_bemrick_core_object_boxes, 2},
@@ -1372,19 +1371,20 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_separate_outlines", (DL_FUNC) &_bemrick_core_separate_outlines, 9},
     {"_bemrick_core_distance", (DL_FUNC) &_bemrick_core_distance, 4},
     {"_bemrick_core_measure", (DL_FUNC) &_bemrick_core_measure, 8},
-    {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
-    {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 5},
-    {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 8},
-    {"_bemrick_core_inscribed", (DL_FUNC) &_bemrick_core_inscribed, 8},
     {"_bemrick_core_label_max", (DL_FUNC) &_bemrick_core_label_max, 3},
     {"_bemrick_core_apart", (DL_FUNC) &_bemrick_core_apart, 1},
     {"_bemrick_core_hole_areas", (DL_FUNC) &_bemrick_core_hole_areas, 2},
     {"_bemrick_core_local_thickness", (DL_FUNC) &_bemrick_core_local_thickness, 5},
     {"_bemrick_core_skeleton_lengths", (DL_FUNC) &_bemrick_core_skeleton_lengths, 5},
     {"_bemrick_core_neighbours", (DL_FUNC) &_bemrick_core_neighbours, 6},
+    {"_bemrick_core_ring_shares", (DL_FUNC) &_bemrick_core_ring_shares, 9},
+    {"_bemrick_core_count_below", (DL_FUNC) &_bemrick_core_count_below, 3},
+    {"_bemrick_core_outlines", (DL_FUNC) &_bemrick_core_outlines, 1},
+    {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 5},
+    {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 8},
+    {"_bemrick_core_inscribed", (DL_FUNC) &_bemrick_core_inscribed, 8},
     {"_bemrick_core_outline_features", (DL_FUNC) &_bemrick_core_outline_features, 6},
     {"_bemrick_core_fill_rings", (DL_FUNC) &_bemrick_core_fill_rings, 6},
-    {"_bemrick_core_ring_shares", (DL_FUNC) &_bemrick_core_ring_shares, 9},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},
     {"_bemrick_core_levels_of_packed", (DL_FUNC) &_bemrick_core_levels_of_packed, 5},

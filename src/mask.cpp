@@ -83,20 +83,3 @@ Rcpp::LogicalMatrix core_polygon_mask(int rows, int cols, const Rcpp::NumericVec
                    out.begin());
   return out;
 }
-
-// How many values lie below each limit, of those that are not left out; limits in rising order.
-// [[Rcpp::export]]
-Rcpp::NumericVector core_count_below(const Rcpp::NumericVector& values,
-                                     const Rcpp::LogicalVector& left_out,
-                                     const Rcpp::NumericVector& limits) {
-  Rcpp::NumericVector below(limits.size());
-  if (limits.size() == 0) return below;
-  const double greatest = limits[limits.size() - 1];
-  for (R_xlen_t k = 0; k < values.size(); ++k) {
-    // most lie deeper than any limit
-    if (left_out[k] || !(values[k] < greatest)) continue;
-    below[std::upper_bound(limits.begin(), limits.end(), values[k]) - limits.begin()] += 1;
-  }
-  for (R_xlen_t k = 1; k < below.size(); ++k) below[k] += below[k - 1];
-  return below;
-}

@@ -55,22 +55,6 @@ test_that("the branches of a folder are those that its record names, in every ta
   expect_s3_class(read_run(plain), "bm_run")
 })
 
-test_that("cells are numbers, flags or texts by their column", {
-  read <- function(...) read_result_table(text_file(..., ext = ".csv"))
-  table <- read("batch,n,x,yes,reason,none", "007,3,0.5,TRUE,,", "b,-4,NA,FALSE,r,")
-  expect_identical(table$batch, c("007", "b"))
-  expect_identical(table$n, c(3L, -4L))
-  expect_identical(table$x, c(0.5, NA))
-  expect_identical(table$yes, c(TRUE, FALSE))
-  expect_identical(table$reason, c("", "r"))
-  expect_identical(table$none, c(NA_integer_, NA_integer_))
-  expect_identical(read("n", "3", "0.5")$n, c(3, 0.5))
-  expect_identical(read("n", "3000000000")$n, 3e9)
-  expect_identical(read("n", "2147483647", "-2147483647")$n, c(2147483647L, -2147483647L))
-  expect_error(read("n", "1", "two"), "row 3 of column n", class = "bemrick_error_file_content")
-  expect_error(read("yes", "TRUE", "maybe"), "row 2", class = "bemrick_error_file_content")
-})
-
 test_that("run.json has the parts that are worked with, in their shape", {
   good <- list(
     bemrick = "run 1", started = "now", unit = "um",

@@ -7,8 +7,8 @@ test_that("rows that stay in their file give the same results, verdicts and repo
   }
   plain <- read_run(plain_results())
   page <- shown(plain_results())
-  for (most in c(0, 150)) {
-    out <- new_results()
+  out <- new_results()
+  for (most in 150) {
     run <- with_most_rows(most, run_beads(out))
     expect_true(is_stored(run$objects))
     expect_identical(as.list(tibble::as_tibble(run)), as.list(tibble::as_tibble(plain)))
