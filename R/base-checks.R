@@ -99,7 +99,7 @@ check_choice <- function(x, name, choices, call = rlang::caller_env()) {
     if (rlang::is_string(x)) "{.arg {name}} must be one of {.val {choices}}, not {.val {x}}."
     else "{.arg {name}} must be one of {.val {choices}}, not {.obj_type_friendly {x}}.",
     i = if (rlang::is_string(x)) did_you_mean(x, choices)
-  ), "argument", choice = TRUE, call = call)
+  ), "argument", choice = TRUE, choices = choices, call = call)
 }
 
 check_point <- function(x, name, call = rlang::caller_env()) {

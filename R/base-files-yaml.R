@@ -29,11 +29,7 @@ read_yaml_file <- function(file, kind, keys, call = rlang::caller_env()) {
   text <- read_text(file, call)
   check_yaml_size(text, file, call)
   content <- tryCatch(
-    # explicit handlers keep "y", "no" and dates the texts they were written as
-    yaml::yaml.load(text, eval.expr = FALSE, handlers = list(
-      "bool#yes" = function(x) if (tolower(x) == "true") TRUE else x,
-      "bool#no" = function(x) if (tolower(x) == "false") FALSE else x
-    )),
+    load_yaml(text),
     error = function(e) {
       bm_abort(c(
         "{.file {basename(file)}} is not valid YAML.",
@@ -52,6 +48,14 @@ read_yaml_file <- function(file, kind, keys, call = rlang::caller_env()) {
   check_known(names(content), keys, "key", paste0(" in ", basename(file)), call)
 
   content
+}
+
+# Handlers of our own keep "y", "no" and dates the texts they were written as.
+load_yaml <- function(text) {
+  yaml::yaml.load(text, eval.expr = FALSE, handlers = list(
+    "bool#yes" = function(x) if (tolower(x) == "true") TRUE else x,
+    "bool#no" = function(x) if (tolower(x) == "false") FALSE else x
+  ))
 }
 
 # The parser goes one call deeper for every level and would run out of them; files of ours have five

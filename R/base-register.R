@@ -34,6 +34,11 @@ register_command <- function(name, line) {
   registered$commands[[name]] <- line
 }
 
+# An action at a desk: run(state, action) gives the next `doc`, or with `moves` the next state.
+register_action <- function(name, run, takes = character(), moves = FALSE) {
+  registered$actions[[name]] <- list(run = run, takes = takes, moves = moves)
+}
+
 # The registered step of that name, done to `x`.
 run_step <- function(x, name, args) do.call(registered_function(name), c(list(x), args))
 

@@ -18,8 +18,13 @@ calibration_keys <- c("bemrick", "name", "pixel", "plane", "uncertainty", "found
 #' read_calibration(file)
 #' @export
 read_calibration <- function(file) {
-  given <- read_yaml_file(file, "calibration", calibration_keys)
-  where <- paste0(" in ", basename(file))
+  calibration_of_content(
+    read_yaml_file(file, "calibration", calibration_keys), paste0(" in ", basename(file))
+  )
+}
+
+# What a file says as a calibration; `where`: in which file, for messages.
+calibration_of_content <- function(given, where) {
   plane <- if (!is.null(given$plane)) read_plane(given$plane, where)
   size <- if (!is.null(given$pixel) || is.null(plane)) read_pixel_size(given, where)
   if (!is.null(plane) && !is.null(size) && size$unit != given$plane$unit) {
@@ -109,6 +114,10 @@ write_calibration <- function(calibration, file, replace = FALSE) {
     calibration, "bm_calibration", "calibration", "Make one with {.fn calibration_from_length}."
   )
   steady_session()
+  write_yaml_file(calibration_content(calibration), file, replace)
+}
+
+calibration_content <- function(calibration) {
   pixel <- if (!is.null(calibration$pixel)) {
     unique(paste(format(unname(calibration$pixel), digits = 10, trim = TRUE), calibration$unit))
   }
@@ -124,5 +133,10 @@ write_calibration <- function(calibration, file, replace = FALSE) {
     uncertainty = paste(format(100 * calibration$uncertainty, digits = 4), "%"),
     found = calibration$found, image = calibration$image, date = calibration$date
   )
-  write_yaml_file(content[!vapply(content, is.null, NA)], file, replace)
+  content[!vapply(content, is.null, NA)]
+}
+
+# With the digits that its file keeps.
+calibration_as_written <- function(calibration) {
+  calibration_of_content(calibration_content(calibration), "")
 }

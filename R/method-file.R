@@ -55,26 +55,28 @@
 #' write_method(method, file)
 #' @export
 read_method <- function(file) {
-  given <- read_yaml_file(
-    file, "method", c("bemrick", "title", "objects", "report", "steps", "branches")
-  )
-  where <- paste0(" in ", basename(file))
+  keys <- c("bemrick", "title", "objects", "report", "steps", "branches")
+  given <- read_yaml_file(file, "method", keys)
+  method_of_content(given, basename(file), file_sha256(file), dirname(file))
+}
+
+# What a file says as a method; paths in it are seen from `folder`.
+method_of_content <- function(given, name, sha256, folder) {
+  where <- paste0(" in ", name)
   branched <- !is.null(given$branches)
   if (length(given$steps) == 0 && !branched) {
     bm_abort("{.field steps}{where} must list at least one step.", "file_content")
   }
-  steps <- read_steps(given$steps, dirname(file), where)
-  branches <- if (branched) read_branches(given$branches, dirname(file), where)
+  steps <- read_steps(given$steps, folder, where)
+  branches <- if (branched) read_branches(given$branches, folder, where)
   title <- if (rlang::is_string(given$title)) {
     given$title
   } else {
-    sub("\\.method\\.ya?ml$|\\.ya?ml$", "", basename(file))
+    sub("\\.method\\.ya?ml$|\\.ya?ml$", "", name)
   }
   objects <- if (rlang::is_string(given$objects)) given$objects else "objects"
   check_steps(steps, where)
-  method <- new_method(
-    steps, title, objects, basename(file), file_sha256(file), branches = branches
-  )
+  method <- new_method(steps, title, objects, name, sha256, branches = branches)
   check_branches(method, where)
   method["report"] <- list(report_keys(given$report, chains_of(method), where))
 

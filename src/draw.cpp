@@ -1,7 +1,9 @@
-// Tiles of large pictures with outlines over them.
+// Pictures as they are shown: tiles with outlines over them, greys for a page.
 #include "glue.h"
 
+#include "core/common/levels.h"
 #include "core/disk/draw.h"
+#include "core/field/by_row.h"
 
 namespace {
 // A native raster lies line by line.
@@ -65,4 +67,21 @@ void core_raster_put(Rcpp::IntegerMatrix picture, const Rcpp::IntegerMatrix& par
     std::copy(line, line + part.ncol(),
               picture.begin() + static_cast<R_xlen_t>(top + y) * picture.ncol() + left);
   }
+}
+
+// Greys row by row: one byte each where all are whole levels of 8 bits and `top` says that they
+// are meant as such, else two; level = code / scale.
+// [[Rcpp::export]]
+Rcpp::List core_greys_by_row(const Rcpp::NumericMatrix& grey, double top) {
+  const bool small = top <= 255 && bm::levels_of(plane(grey)) == bm::Levels::bits8;
+  const double scale = small ? 1 : 65535 / top;
+  Rcpp::RawVector bytes(Rcpp::no_init(grey.size() * (small ? 1 : 2)));
+  if (small) {
+    bm::greys_by_row<std::uint8_t>(plane(grey), scale, 255, bytes.begin());
+  } else {
+    bm::greys_by_row<std::uint16_t>(plane(grey), scale, 65535,
+                                    reinterpret_cast<std::uint16_t*>(bytes.begin()));
+  }
+  return Rcpp::List::create(Rcpp::Named("bytes") = bytes, Rcpp::Named("bits") = small ? 8 : 16,
+                            Rcpp::Named("scale") = scale);
 }

@@ -1,0 +1,186 @@
+# What the page of a desk can ask for.
+
+desk_answer <- function(desk, request) {
+  if (request$REQUEST_METHOD == "POST") {
+    body <- rawToChar(request$rook.input$read())
+    Encoding(body) <- "UTF-8"
+    asked <- tryCatch(jsonlite::fromJSON(body, simplifyVector = FALSE), error = function(e) {
+      bm_abort("What was sent is not JSON.", "argument")
+    })
+    answer <- desk_posts[[request$PATH_INFO]]
+    return(if (is.null(answer)) plain_response(404L, "Nothing here.") else answer(desk, asked))
+  }
+  path <- request$PATH_INFO
+  query <- read_query(request$QUERY_STRING)
+  if (startsWith(path, "/results/")) return(result_file(desk, sub("^/results/", "", path)))
+  if (startsWith(path, "/part/")) return(part_of_page(sub("^/part/", "", path)))
+  answer <- desk_gets[[path]]
+  if (is.null(answer)) plain_response(404L, "Nothing here.") else answer(desk, query)
+}
+
+desk_gets <- list(
+  "/" = function(desk, query) response(desk_page(), "text/html; charset=utf-8"),
+  "/view" = function(desk, query) json_response(desk_view(desk$state)),
+  "/forms" = function(desk, query) {
+    if (is.null(desk$forms)) desk$forms <- desk_forms()
+    json_response(desk$forms)
+  },
+  "/files" = function(desk, query) json_response(files_of_desk(desk)),
+  "/greys" = function(desk, query) {
+    greys <- greys_of_stage(asked_stage(desk, query))
+    response(greys$bytes, "application/octet-stream", headers = list(
+      `X-Bits` = as.character(greys$bits), `X-Scale` = format(greys$scale, digits = 15)
+    ))
+  },
+  "/shapes" = function(desk, query) {
+    response(shapes_of_stage(asked_stage(desk, query)), "application/octet-stream")
+  },
+  "/rows" = function(desk, query) json_response(rows_shown(desk_stages(desk$state))),
+  "/histogram" = function(desk, query) json_response(histogram_shown(desk_stages(desk$state))),
+  "/suspects" = function(desk, query) json_response(suspects_shown(desk_stages(desk$state))),
+  "/figure" = function(desk, query) {
+    png <- figure_shown(desk_stages(desk$state), query[["what"]], query)
+    response(png, "image/png")
+  },
+  "/percentiles" = function(desk, query) json_response(percentiles_shown(desk$state, query)),
+  "/run" = function(desk, query) json_response(run_shown(desk$run)),
+  "/verdict" = function(desk, query) {
+    json_response(verdict_shown(verdict_of_picture(desk$state)))
+  },
+  "/trail" = function(desk, query) json_response(desk$state$actions)
+)
+
+desk_posts <- list(
+  "/act" = function(desk, asked) {
+    next_state <- desk_act(desk$state, page_action(asked, desk$roots))
+    check_files_inside(next_state, desk$roots)
+    desk$state <- next_state
+    json_response(desk_view(desk$state))
+  },
+  "/save" = function(desk, asked) {
+    files <- save_desk(desk$state, desk$folder, asked[["name"]], isTRUE(asked[["replace"]]))
+    json_response(list(folder = absolute_path(desk$folder), files = I(basename(files))))
+  },
+  "/run" = function(desk, asked) {
+    if (!is.null(desk$run) && desk$run$process$is_alive()) {
+      bm_abort(c("A run is under way.", i = "Stop it first, or wait for its end."), "action")
+    }
+    desk$run <- start_run(desk$state, desk$folder, asked[["name"]], isTRUE(asked[["replace"]]))
+    json_response(run_shown(desk$run))
+  },
+  "/stop" = function(desk, asked) {
+    desk$run <- stop_run(desk$run)
+    json_response(run_shown(desk$run))
+  },
+  "/teach" = function(desk, asked) json_response(list(file = taught_here(desk, asked))),
+  "/verify" = function(desk, asked) json_response(verified_here(desk$state, asked)),
+  "/close" = function(desk, asked) {
+    desk$closed <- TRUE
+    json_response(list(closed = TRUE))
+  }
+)
+
+# Stages are counted from 0, the calibrated field.
+asked_stage <- function(desk, query, call = rlang::caller_env()) {
+  stages <- desk_stages(desk$state)
+  good <- which(vapply(stages, function(s) is.null(s$error), NA)) - 1
+  at <- match(query[["stage"]] %||% "", as.character(good))
+  if (is.na(at)) bm_abort("There is no such stage.", "argument", call = call)
+  stages[[good[at] + 1]]
+}
+
+# An action as the page sends it: fields of a form are texts yet, files must lie in the desk's
+# folders.
+page_action <- function(asked, roots, call = rlang::caller_env()) {
+  if (!is.null(asked[["texts"]])) {
+    asked$args <- values_of_form(asked$texts, call)
+    asked$texts <- NULL
+  }
+  paths <- c(asked[["file"]], unlist(asked$args[file_arguments(asked[["step"]] %||% "")]))
+  for (path in paths) {
+    if (rlang::is_string(path) && !is_inside(path, roots)) refuse_path(path, call)
+  }
+  asked
+}
+
+check_files_inside <- function(state, roots, call = rlang::caller_env()) {
+  for (file in desk_method(state)$files) {
+    if (!is_inside(file$path, roots)) refuse_path(file$path, call)
+  }
+}
+
+refuse_path <- function(path, call) {
+  bm_abort(
+    c(
+      "{.file {path}} is not in a folder that this desk was opened with.",
+      i = "Open the desk with it, or copy it to the desk's folder."
+    ),
+    "file", call = call
+  )
+}
+
+# Methods, specifications, calibrations and patterns in the desk's folders.
+files_of_desk <- function(desk) {
+  found <- unlist(lapply(desk$roots, list.files, "[.]ya?ml$", full.names = TRUE))
+  found <- found[vapply(found, is_inside, NA, roots = desk$roots)]
+  of <- function(kind) I(unique(grep(paste0("[.]", kind, "[.]ya?ml$"), found, value = TRUE)))
+  list(
+    folder = absolute_path(desk$folder), methods = of("method"), specs = of("spec"),
+    calibrations = of("calibration"), patterns = of("pattern")
+  )
+}
+
+# A file of the page: those of the package, by their names only.
+part_of_page <- function(name) {
+  folder <- system.file("desk", package = "bemrick", mustWork = TRUE)
+  if (!name %in% list.files(folder)) return(plain_response(404L, "Nothing here."))
+  type <- switch(
+    sub(".*[.]", "", name), js = "text/javascript; charset=utf-8", css = "text/css; charset=utf-8",
+    "application/octet-stream"
+  )
+  response(file_bytes(file.path(folder, name)), type)
+}
+
+# A file of the results of the run that was started here: the report has rules of its own on what it
+# may load.
+result_file <- function(desk, path) {
+  path <- utils::URLdecode(path)
+  file <- file.path(desk$run$out %||% "", path)
+  good <- !is.null(desk$run) && !grepl("(^|/)[.][.](/|$)|\\\\", path) && is_file(file) &&
+    is_inside(file, absolute_path(desk$run$out))
+  if (!good) return(plain_response(404L, "Nothing here."))
+  ending <- tolower(sub(".*[.]", "", path))
+  type <- switch(
+    ending, html = "text/html; charset=utf-8", jpg = "image/jpeg", png = "image/png",
+    csv = "text/plain; charset=utf-8", json = , geojson = "application/json", "text/plain"
+  )
+  sent <- response(file_bytes(file), type)
+  if (ending == "html") sent$headers[["Content-Security-Policy"]] <- NULL
+  sent
+}
+
+# A pattern taught from a box of the field before the first mask, written to the desk's folder.
+taught_here <- function(desk, asked) {
+  check_file_stem(asked[["name"]])
+  fields <- Filter(function(s) inherits(s$value, "bm_field"), desk_stages(desk$state))
+  if (length(fields) == 0) bm_abort("There is no picture to teach from.", "action")
+  box <- unlist(asked[["box"]])
+  if (!is.numeric(box) || length(box) != 4) bm_abort("{.arg box} must be four numbers.", "argument")
+  pattern <- teach_pattern(
+    fields[[length(fields)]]$value, region_box(box[1], box[2], box[3], box[4]), asked[["name"]]
+  )
+  make_folder(desk$folder)
+  file <- file.path(absolute_path(desk$folder), paste0(asked[["name"]], ".pattern.yml"))
+  write_pattern(pattern, file, isTRUE(asked[["replace"]]))
+  file
+}
+
+# The calibration of the open picture held against a second stretch of known length.
+verified_here <- function(state, asked) {
+  stages <- desk_stages(state)
+  if (!is.null(stages[[1]]$error)) rlang::cnd_signal(stages[[1]]$error)
+  ends <- unlist(asked[["ends"]])
+  check_numbers(ends, "ends")
+  found <- verify_calibration(stages[[1]]$value, asked[["length"]], ends[1:2], ends[3:4])
+  list(lines = I(visible(format(found))))
+}

@@ -1,0 +1,95 @@
+# Forms for the steps of methods, from their register: a new step needs nothing here. In a form
+# every value is a text as a method file has it.
+
+# One for every step: what it takes and gives, and its arguments with defaults and choices.
+desk_forms <- function() {
+  steps <- step_registry()
+  trials <- lapply(stats::setNames(nm = names(kind_names)), trial_object)
+  unname(Map(function(step, name) {
+    list(
+      step = name, takes = I(step$takes), gives = I(step$gives),
+      measures = if ("..." %in% names(formals(step$run))) I(limitable_measures(step$takes)),
+      args = form_arguments(step, name, trials)
+    )
+  }, steps, names(steps)))
+}
+
+limitable_measures <- function(takes) measures_of_kind(names(row_kinds)[row_kinds %in% takes])
+
+form_arguments <- function(step, name, trials) {
+  defaults <- formals(step$run)[-1]
+  defaults <- defaults[setdiff(names(defaults), c("...", step$rest))]
+  unname(Map(function(value, argument) {
+    needed <- identical(value, rlang::missing_arg())
+    default <- if (needed || is.symbol(value)) NULL else eval(value, topenv())
+    list(
+      name = argument, needed = needed, default = flow_text(default),
+      choices = if (is.logical(default)) {
+        I(c("true", "false"))
+      } else if (rlang::is_string(default)) {
+        I(choices_of(trials[[step$takes[1]]], name, argument))
+      },
+      rows = argument %in% step$tables, file = argument %in% c(step$pictures, step$patterns)
+    )
+  }, defaults, names(defaults)))
+}
+
+# The words an argument may be: the step names them when it is given none of them.
+choices_of <- function(trial, name, argument) {
+  args <- stats::setNames(list("\u2026"), argument)
+  tryCatch(
+    suppressWarnings({
+      run_step(trial, name, args)
+      character()
+    }),
+    error = function(e) as.character(e$choices)
+  )
+}
+
+# A value in one line of YAML.
+flow_text <- function(x) {
+  if (is.null(x)) return("")
+  if (rlang::is_bare_list(x) && rlang::is_named(x)) {
+    return(paste0("{", paste0(names(x), ": ", vapply(x, flow_text, ""), collapse = ", "), "}"))
+  }
+  if (is.list(x)) return(paste0("[", paste(vapply(x, flow_text, ""), collapse = ", "), "]"))
+  shown <- vapply(seq_along(x), function(k) flow_scalar(x[[k]]), "")
+  if (length(x) == 1) shown else paste0("[", paste(shown, collapse = ", "), "]")
+}
+
+# Quoted where it would be read as something else.
+flow_scalar <- function(x) {
+  if (is.na(x)) return("null")
+  if (is.logical(x)) return(if (x) "true" else "false")
+  if (is.numeric(x)) return(format(x, digits = 15, trim = TRUE))
+  same <- !grepl("[][{},:#\"'\n]", x) &&
+    tryCatch(identical(load_yaml(x), as.character(x)), error = function(e) FALSE)
+  if (same) x else as.character(jsonlite::toJSON(x, auto_unbox = TRUE))
+}
+
+# What was typed into a field of a form; nothing means the default.
+flow_value <- function(text, name, call = rlang::caller_env()) {
+  if (!rlang::is_string(text)) {
+    bm_abort("{.arg {name}} must be one text.", "argument", call = call)
+  }
+  if (!nzchar(trimws(text))) return(NULL)
+  check_yaml_size(text, name, call)
+  value <- tryCatch(load_yaml(text), error = function(e) {
+    bm_abort(
+      c(
+        "{.arg {name}} cannot be read: {.val {text}}.",
+        i = "Write for example {.code 5 um}, {.code [5 um, null]} or
+             {.code {{box: [10, 10, 200, 100]}}}."
+      ),
+      "argument", call = call
+    )
+  })
+  if (is.null(value)) NA else missing_for_null(value)
+}
+
+# Fields of a form as the arguments of a step.
+values_of_form <- function(texts, call = rlang::caller_env()) {
+  if (length(texts) == 0) return(list())
+  values <- Map(flow_value, texts, names(texts), MoreArgs = list(call = call))
+  Filter(Negate(is.null), values)
+}

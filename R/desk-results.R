@@ -1,0 +1,59 @@
+# A results folder opened at a desk: its pictures, by the method they were measured by, at the
+# scales they had. What is decided there by hand is judged anew by running the batch again.
+
+sources_of_results <- function(folder, method, spec, call = rlang::caller_env()) {
+  run <- read_run(folder)
+  known <- run$provenance$pictures
+  if (is.null(known)) {
+    bm_abort(
+      c(
+        "The results in {.file {folder}} do not say where their pictures lie.",
+        i = "Open the batch list they were made from."
+      ),
+      "file_content", call = call
+    )
+  }
+  fields <- run$fields[!duplicated(run$fields[id_columns]), ]
+  read <- function(name) vapply(known, function(p) as.character(p[[name]] %||% NA), "")
+  image <- read("path")
+  near <- !is_rooted(image)
+  image[near] <- file.path(folder, image[near])
+  list <- tibble::tibble(
+    fields[id_columns], image = image, calibration = NA_character_, method = NA_character_,
+    magnification = magnification_of(basename(image)), page = as.integer(read("page")),
+    channel = read("channel")
+  )
+  list(
+    list = list, method = method %||% method_of_results(run, folder, call), spec = spec,
+    calibrations = scales_of_results(run, fields)
+  )
+}
+
+method_of_results <- function(run, folder, call) {
+  methods <- run$provenance$methods
+  if (length(methods) != 1) {
+    bm_abort(
+      c(
+        "The pictures in {.file {folder}} were measured by {length(methods)} methods.",
+        i = "Say by {.arg method} which one to open."
+      ),
+      "file_content", call = call
+    )
+  }
+  method_of_content(methods[[1]], "these results", NULL, folder)
+}
+
+# The calibration of every field, from what the run keeps of it.
+scales_of_results <- function(run, fields) {
+  lapply(seq_len(nrow(fields)), function(k) {
+    for (scale in run$provenance$calibrations) {
+      if (!fields$calibration[k] %in% c(scale$file, scale$found)) next
+      if (identical(scale$file, "tags")) return("tags")
+      return(calibration_as_written(new_calibration(
+        stats::setNames(unlist(scale$pixel), c("x", "y")), scale$unit, scale$uncertainty,
+        scale$found, scale$name
+      )))
+    }
+    NULL
+  })
+}

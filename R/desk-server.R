@@ -1,0 +1,193 @@
+# The server of a desk: on this machine only, for whoever has its token, and for its own page alone.
+# It reads and writes nothing outside the folders the desk was opened with.
+
+#' Open a desk
+#'
+#' A page on this machine where the analyst sees a picture, decides by eye and hand, and leaves with
+#' the method that runs unattended: calibrate, add and change steps with the picture beside them,
+#' choose a level in the histogram, cut, join and exclude objects, set limits, judge, and run the
+#' batch. All it computes is what the functions of this package compute, and all that is done is an
+#' action ([desk_act()]).
+#'
+#' The address holds a secret key: whoever has it can use the desk while it is open, and nobody else
+#' can. The desk listens on this machine only. It reads the pictures and files it was opened with and
+#' what lies in their folders, and writes to `folder`. The desk is open until its page closes it, or
+#' the call is interrupted.
+#'
+#' @inheritParams desk_state
+#' @param pictures As for [desk_state()]; or the path of a session that [save_desk()] wrote, which
+#'   is then taken up again; or a `bm_desk`.
+#' @param folder Folder to save to; it is made when something is saved.
+#' @param port Port to listen on; `NULL` takes a free one.
+#' @param browse Whether to open the page in the browser.
+#' @param on_open Function called with the address, once the desk is there.
+#' @return The `bm_desk` as it was left, invisibly.
+#' @section Errors: Class `bemrick_error_package` without the package httpuv, `bemrick_error_port`
+#'   when the port is taken; else as [desk_state()].
+#' @examples
+#' \dontrun{
+#' open_desk(
+#'   system.file("extdata", "beads.png", package = "bemrick"),
+#'   calibration = system.file("extdata", "sem-500x.calibration.yml", package = "bemrick")
+#' )
+#' }
+#' @export
+open_desk <- function(
+  pictures, method = NULL, calibration = NULL, spec = NULL, folder = "desk", port = NULL,
+  browse = interactive(), on_open = NULL
+) {
+  need_package("httpuv", "A desk")
+  check_text(folder, "folder")
+  check_flag(browse, "browse")
+  check_function(on_open, "on_open")
+  state <- if (inherits(pictures, "bm_desk")) {
+    pictures
+  } else if (rlang::is_string(pictures) && endsWith(pictures, session_ending)) {
+    read_desk(pictures)
+  } else {
+    desk_state(pictures, method, calibration, spec)
+  }
+  if (!is.null(port)) check_number(port, "port", 1, 65535, whole = TRUE)
+  named <- Filter(rlang::is_string, list(method, calibration, spec))
+  desk <- serve_desk(state, folder, port, unlist(named))
+  on.exit(desk$stop())
+  if (!is.null(on_open)) on_open(desk$address)
+  if (browse) utils::browseURL(desk$address)
+  while (!desk$closed()) httpuv::service(200)
+  httpuv::service(100)  # the last answer is still to be sent
+  invisible(desk$state())
+}
+
+# list(address, closed(), state(), stop())
+serve_desk <- function(state, folder, port = NULL, files = character()) {
+  port <- port %||% httpuv::randomPort()
+  key <- paste(openssl::rand_bytes(24), collapse = "")
+  roots <- folders_of_desk(state, folder, files)
+  desk <- new_seat(state, folder, roots)
+  guard <- desk_guard(port, key)
+  answer <- function(request) {
+    refused <- guard(request)
+    if (!is.null(refused)) return(refused)
+    tryCatch(desk_answer(desk, request), error = function(e) said_response(e))
+  }
+  server <- tryCatch(
+    httpuv::startServer("127.0.0.1", port, list(
+      call = answer,
+      onWSOpen = function(socket) socket$close(),  # there is none
+      onHeaders = function(request) {
+        if (as.numeric(request$HTTP_CONTENT_LENGTH %||% 0) > 2^20) plain_response(413L, "Too large.")
+      }
+    )),
+    error = function(e) {
+      bm_abort(
+        c("Nothing can listen on port {port}.", i = "Choose another by {.arg port}."), "port",
+        parent = e
+      )
+    }
+  )
+  list(
+    address = paste0("http://127.0.0.1:", port, "/?key=", key),
+    closed = function() desk$closed, state = function() desk$state,
+    stop = function() {
+      desk$run <- stop_run(desk$run)
+      server$stop()
+    }
+  )
+}
+
+# What changes while a desk is open: its state, and the run it has started.
+new_seat <- function(state, folder, roots) {
+  desk <- new.env(parent = emptyenv())
+  desk$state <- state
+  desk$folder <- folder
+  desk$roots <- roots
+  desk$run <- NULL
+  desk$closed <- FALSE
+  desk
+}
+
+# Folders that may be read: those of all that the desk was opened with, and the one it saves to.
+folders_of_desk <- function(state, folder, files) {
+  method <- desk_method(state)
+  paths <- c(
+    state$list$image, unlist(lapply(state$doc$calibrations, function(c) {
+      if (is.list(c)) c$path
+    })), state$doc$spec$path, unlist(lapply(method$files, function(f) f$path)), files
+  )
+  folders <- ifelse(dir.exists(paths), paths, dirname(paths))
+  unique(absolute_path(c(folders, folder)))
+}
+
+is_inside <- function(path, roots) {
+  path <- absolute_path(path)  # links are followed
+  any(path == roots | startsWith(path, paste0(sub("/$", "", roots), "/")))
+}
+
+# NULL for the desk's own page; else the answer to whoever it is.
+desk_guard <- function(port, key) {
+  hosts <- paste0(c("127.0.0.1:", "localhost:"), port)
+  cookie <- paste0("bemrick_", port)
+  function(request) {
+    if (!isTRUE(request$HTTP_HOST %in% hosts)) return(plain_response(403L, "Not this machine."))
+    origin <- request$HTTP_ORIGIN
+    if (!is.null(origin) && !origin %in% paste0("http://", hosts)) {
+      return(plain_response(403L, "Another page's."))
+    }
+    query <- read_query(request$QUERY_STRING)
+    if (request$REQUEST_METHOD == "GET" && request$PATH_INFO == "/" &&
+        identical(query[["key"]], key)) {
+      return(list(
+        status = 303L, body = "",
+        headers = list(
+          Location = "/",
+          `Set-Cookie` = paste0(cookie, "=", key, "; HttpOnly; SameSite=Strict; Path=/")
+        )
+      ))
+    }
+    given <- strsplit(request$HTTP_COOKIE %||% "", "; *")[[1]]
+    if (!paste0(cookie, "=", key) %in% given) {
+      return(plain_response(403L, "Open the desk by the address that it printed."))
+    }
+    if (request$REQUEST_METHOD == "POST" &&
+        !startsWith(request$CONTENT_TYPE %||% request$HTTP_CONTENT_TYPE %||% "", "application/json")) {
+      return(plain_response(415L, "JSON is needed."))
+    }
+    if (!request$REQUEST_METHOD %in% c("GET", "POST")) return(plain_response(405L, "No."))
+    NULL
+  }
+}
+
+read_query <- function(text) {
+  pairs <- strsplit(strsplit(sub("^\\?", "", text), "&", fixed = TRUE)[[1]], "=", fixed = TRUE)
+  pairs <- Filter(function(p) length(p) == 2, pairs)
+  decode <- function(x) utils::URLdecode(gsub("+", " ", x, fixed = TRUE))
+  stats::setNames(lapply(pairs, function(p) decode(p[2])), vapply(pairs, function(p) p[1], ""))
+}
+
+safe_headers <- list(
+  `Cache-Control` = "no-store", `X-Content-Type-Options` = "nosniff",
+  `Referrer-Policy` = "no-referrer", `Cross-Origin-Resource-Policy` = "same-origin",
+  `Content-Security-Policy` = paste(
+    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:;",
+    "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+  )
+)
+
+response <- function(body, type, status = 200L, headers = list()) {
+  list(status = status, headers = c(list(`Content-Type` = type), headers, safe_headers), body = body)
+}
+
+plain_response <- function(status, text) response(text, "text/plain; charset=utf-8", status)
+
+json_response <- function(content, status = 200L) {
+  text <- jsonlite::toJSON(
+    content, auto_unbox = TRUE, digits = NA, null = "null", na = "null"
+  )
+  response(charToRaw(enc2utf8(text)), "application/json", status)
+}
+
+# What could not be done, in words; the desk is as it was.
+said_response <- function(e) {
+  known <- inherits(e, "bemrick_error")
+  json_response(list(said = one_line(e), known = known), if (known) 422L else 500L)
+}

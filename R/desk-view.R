@@ -1,0 +1,112 @@
+# What a page shows of a desk, as plain lists: of everything but the pixels, outlines and rows,
+# which are asked for when they changed.
+
+desk_view <- function(state) {
+  stages <- desk_stages(state)
+  doc <- state$doc
+  last <- stages[[length(stages)]]
+  list(
+    pictures = pictures_view(state, stages), at = state$at, title = doc$title,
+    objects = doc$objects, branches = I(names(doc$branches) %||% character()), branch = doc$branch,
+    chain = chain_view(state, stages),
+    stages = lapply(stages, stage_view), problem = last$said,
+    scale = scale_view(state, stages[[1]]), rows = rows_view(stages), hand = hand_view(state),
+    spec = if (!is.null(doc$spec)) {
+      list(product = doc$spec$product, lines = I(visible(format(doc$spec)[-1])))
+    },
+    undo = length(state$past), redo = length(state$future), actions = length(state$actions)
+  )
+}
+
+pictures_view <- function(state, stages) {
+  list <- state$list
+  marks <- state$doc$marks
+  if (!is.null(stages[[1]]$error)) marks[state$at] <- "faulty"
+  lapply(seq_len(nrow(list)), function(k) {
+    list(
+      name = visible(basename(list$image[k])), batch = visible(list$batch[k]),
+      sample = visible(list$sample[k]), field = visible(as.character(list$field[k])), mark = marks[k]
+    )
+  })
+}
+
+# The steps with their arguments as texts, and what they decided on this picture.
+chain_view <- function(state, stages) {
+  chain <- desk_chain(state$doc)
+  made <- vapply(stages, function(s) s$step, 0)
+  lapply(seq_along(chain), function(k) {
+    step <- chain[[k]]
+    stage <- match(k, made)
+    list(
+      step = step$step, on = !isTRUE(step$off), trunk = k <= length(state$doc$steps),
+      args = lapply(step$args, flow_text), rows = rows_of_step(step),
+      stage = if (!is.na(stage)) stage - 1
+    )
+  })
+}
+
+# Number of rows of hand edits.
+rows_of_step <- function(step) {
+  tables <- step$args[registered$steps[[step$step]]$tables]
+  if (length(tables)) sum(lengths(tables))
+}
+
+stage_view <- function(stage) {
+  view <- list(step = stage$step, said = stage$said, remarks = I(stage$remarks))
+  if (!is.null(stage$error)) return(view)
+  value <- stage$value
+  field <- field_of_stage(value)
+  trail <- if (is.data.frame(value)) attr(value, "trail") else value$trail
+  decided <- if (stage$step > 0) trail[[length(trail)]]$decided
+  c(view, list(
+    key = stage$key, kind = class(value)[1], width = ncol(field$pixels),
+    height = nrow(field$pixels), origin = I(unname(field$origin %||% c(0, 0))),
+    top = top_level(field),
+    decided = paste(names(decided), vapply(decided, show_value, ""), collapse = ", "),
+    levels = if (inherits(value, "bm_mask")) {
+      list(phase = value$phase, low = bound(value$low), high = bound(value$high))
+    }
+  ))
+}
+
+# A level that is one number; levels that differ from pixel to pixel have none to draw.
+bound <- function(level) if (length(level) == 1 && is.finite(level)) level
+
+scale_view <- function(state, stage) {
+  own <- state$doc$calibrations[[state$at]]
+  field <- stage$value
+  if (is.null(own) || is.null(field$calibration)) return(NULL)
+  calibration <- field$calibration
+  list(
+    lines = I(visible(format(calibration))), unit = calibration$unit,
+    pixel = if (!is.null(calibration$pixel)) unname(calibration$pixel), ends = ends_of_scale(own)
+  )
+}
+
+# Ends of the bar that a calibration was found on.
+ends_of_scale <- function(calibration) {
+  found <- if (is.list(calibration)) calibration$evidence
+  if (identical(found$kind, "bar")) unname(c(found$left, found$right))
+}
+
+rows_view <- function(stages) {
+  table <- table_of_stages(stages)
+  if (is.null(table)) return(NULL)
+  list(
+    kind = kind_of_rows(table), word = row_words[[kind_of_rows(table)]], count = nrow(table),
+    accepted = sum(table$accepted), unit = rows_unit(table)
+  )
+}
+
+# Lines drawn and objects left out by hand in this picture.
+hand_view <- function(state) {
+  image <- basename(state$list$image[state$at])
+  unlist(lapply(desk_chain(state$doc), function(step) {
+    table <- intersect(names(step$args), registered$steps[[step$step]]$tables)
+    if (length(table) == 0) return(NULL)
+    own <- Filter(function(row) {
+      is.null(row$image) || tolower(basename(row$image)) == tolower(image)
+    }, step$args[[table[1]]])
+    lapply(own, function(row) c(list(step = step$step), row))
+  }), recursive = FALSE)
+}

@@ -1,0 +1,126 @@
+// Regions and paths as a method writes them, {box: [left, top, right, bottom]} and so on, drawn,
+// dragged by handles, and read back.
+
+const lengths = { box: 4, circle: 3, ring: 4, line: 4, arc: 5 };
+export const paths = ["line", "arc", "polyline"];
+const kinds = ["box", "circle", "ring", "polygon", "line", "arc", "polyline"];
+
+const to = v => Math.round(100 * v) / 100;
+
+export function shapeText(shape) {
+  const numbers = shape.numbers.map(v => String(to(v))).join(", ");
+  const across = shape.across ? ", across: " + shape.across : "";
+  return "{" + shape.kind + ": [" + numbers + "]" + across + "}";
+}
+
+// A shape of plain pixels, or null: what has units or names is not drawn.
+export function readShape(text) {
+  const found = /^\{\s*(\w+):\s*\[([-\d\s.,e]*)\]\s*(?:,\s*across:\s*([\d.]+)(?:\s*px)?\s*)?\}$/.exec((text || "").trim());
+  if (!found || !kinds.includes(found[1])) return null;
+  const numbers = found[2].split(",").map(Number);
+  const kind = found[1];
+  const fits = lengths[kind] ? numbers.length === lengths[kind] : numbers.length >= 4 && numbers.length % 2 === 0;
+  if (!fits || !numbers.every(Number.isFinite)) return null;
+  return { kind, numbers, across: found[3] ? Number(found[3]) : null };
+}
+
+// A shape begun at one place and drawn to another.
+export function shapeBetween(kind, [x1, y1], [x2, y2]) {
+  const r = Math.max(1, to(Math.hypot(x2 - x1, y2 - y1)));
+  const numbers = {
+    box: [Math.min(x1, x2), Math.min(y1, y2), Math.max(x1, x2), Math.max(y1, y2)],
+    circle: [x1, y1, r], ring: [x1, y1, to(r / 2), r], line: [x1, y1, x2, y2],
+    arc: [x1, y1, r, 0, 180],
+  }[kind] || [x1, y1, x2, y2];
+  return { kind, numbers, across: paths.includes(kind) ? 5 : null };
+}
+
+export const isByCorners = kind => kind === "polygon" || kind === "polyline";
+
+const angleTo = (n, x, y) => {
+  const a = Math.atan2(n[1] - y, x - n[0]) * 180 / Math.PI;
+  return to(a < 0 ? a + 360 : a);
+};
+
+export function handlesOf(shape) {
+  const n = shape.numbers;
+  const pair = i => ({ x: n[i], y: n[i + 1], to: (x, y) => { n[i] = x; n[i + 1] = y; } });
+  if (shape.kind === "box") {
+    return [[0, 1], [2, 1], [0, 3], [2, 3]].map(([i, j]) => ({
+      x: n[i], y: n[j],
+      to: (x, y) => { n[i] = x; n[j] = y; },
+    }));
+  }
+  const middle = { x: n[0], y: n[1], to: (x, y) => { n[0] = x; n[1] = y; } };
+  const radius = i => ({
+    x: n[0] + n[i], y: n[1],
+    to: (x, y) => { n[i] = Math.max(0.5, to(Math.hypot(x - n[0], y - n[1]))); },
+  });
+  if (shape.kind === "circle") return [middle, radius(2)];
+  if (shape.kind === "ring") return [middle, radius(2), radius(3)];
+  if (shape.kind === "arc") {
+    const at = i => {
+      const a = n[i] * Math.PI / 180;
+      return {
+        x: n[0] + n[2] * Math.cos(a), y: n[1] - n[2] * Math.sin(a),
+        to: (x, y) => {
+          n[i] = angleTo(n, x, y);
+          n[2] = Math.max(0.5, to(Math.hypot(x - n[0], y - n[1])));
+        },
+      };
+    };
+    return [middle, at(3), at(4)];
+  }
+  const corners = n.filter((_, i) => i % 2 === 0).map((_, k) => pair(2 * k));
+  if (!shape.across) return corners;
+  const length = Math.hypot(n[2] - n[0], n[3] - n[1]) || 1;
+  const side = [-(n[3] - n[1]) / length, (n[2] - n[0]) / length];
+  corners.push({
+    x: (n[0] + n[2]) / 2 + side[0] * shape.across / 2, y: (n[1] + n[3]) / 2 + side[1] * shape.across / 2,
+    to: (x, y) => {
+      const off = (x - (n[0] + n[2]) / 2) * side[0] + (y - (n[1] + n[3]) / 2) * side[1];
+      shape.across = Math.max(1, Math.round(2 * Math.abs(off)));
+    },
+  });
+  return corners;
+}
+
+function trace(pen, shape, place, zoom) {
+  const n = shape.numbers;
+  pen.beginPath();
+  if (shape.kind === "box") {
+    const [a, b] = place(n[0], n[1]), [c, d] = place(n[2], n[3]);
+    pen.rect(a, b, c - a, d - b);
+  } else if (shape.kind === "circle" || shape.kind === "ring") {
+    const [x, y] = place(n[0], n[1]);
+    for (const r of n.slice(2)) {
+      pen.moveTo(x + r * zoom, y);
+      pen.arc(x, y, r * zoom, 0, 2 * Math.PI);
+    }
+  } else if (shape.kind === "arc") {
+    const [x, y] = place(n[0], n[1]);
+    pen.arc(x, y, n[2] * zoom, -n[3] * Math.PI / 180, -n[4] * Math.PI / 180, n[4] > n[3]);
+  } else {
+    for (let i = 0; i < n.length; i += 2) pen[i ? "lineTo" : "moveTo"](...place(n[i], n[i + 1]));
+    if (shape.kind === "polygon") pen.closePath();
+  }
+}
+
+export function drawShape(pen, shape, place, zoom, colour, ratio, active) {
+  trace(pen, shape, place, zoom);
+  if (shape.across) {
+    pen.lineWidth = shape.across * zoom;
+    pen.strokeStyle = colour + "38";
+    pen.stroke();
+  }
+  pen.lineWidth = 2 * ratio;
+  pen.strokeStyle = colour;
+  pen.stroke();
+  if (!active) return;
+  pen.fillStyle = "#FFFFFF";
+  for (const handle of handlesOf(shape)) {
+    const [x, y] = place(handle.x, handle.y);
+    pen.fillRect(x - 4 * ratio, y - 4 * ratio, 8 * ratio, 8 * ratio);
+    pen.strokeRect(x - 4 * ratio, y - 4 * ratio, 8 * ratio, 8 * ratio);
+  }
+}
