@@ -14,6 +14,9 @@ desk_forms <- function() {
   }, steps, names(steps)))
 }
 
+# Arguments that are regions, paths or edges, which can be drawn over the picture.
+drawn_arguments <- c("region", "along", "first", "second")
+
 limitable_measures <- function(takes) measures_of_kind(names(row_kinds)[row_kinds %in% takes])
 
 form_arguments <- function(step, name, trials) {
@@ -29,7 +32,7 @@ form_arguments <- function(step, name, trials) {
       } else if (rlang::is_string(default)) {
         I(choices_of(trials[[step$takes[1]]], name, argument))
       },
-      rows = argument %in% step$tables, file = argument %in% c(step$pictures, step$patterns)
+      drawn = argument %in% drawn_arguments, rows = argument %in% step$tables, file = argument %in% c(step$pictures, step$patterns)
     )
   }, defaults, names(defaults)))
 }

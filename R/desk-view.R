@@ -12,7 +12,7 @@ desk_view <- function(state) {
     stages = lapply(stages, stage_view), problem = last$said,
     scale = scale_view(state, stages[[1]]), rows = rows_view(stages), hand = hand_view(state),
     spec = if (!is.null(doc$spec)) {
-      list(product = doc$spec$product, lines = I(visible(format(doc$spec)[-1])))
+      list(product = doc$spec$product, lines = I(show_units(visible(format(doc$spec)[-1]))))
     },
     undo = length(state$past), redo = length(state$future), actions = length(state$actions)
   )
@@ -78,7 +78,7 @@ scale_view <- function(state, stage) {
   if (is.null(own) || is.null(field$calibration)) return(NULL)
   calibration <- field$calibration
   list(
-    lines = I(visible(format(calibration))), unit = calibration$unit,
+    lines = I(visible(sub("^<calibration> ", "", format(calibration)))), unit = calibration$unit,
     pixel = if (!is.null(calibration$pixel)) unname(calibration$pixel), ends = ends_of_scale(own)
   )
 }

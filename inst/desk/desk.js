@@ -195,7 +195,7 @@ class Desk {
     const steps = view.chain.map((entry, k) => {
       const stage = view.stages.find(s => s.step === k + 1);
       const look = !entry.on ? "off" : stage && stage.said ? "wrong" : entry.trunk ? "" : "of-branch";
-      const made = chip(k + 1, words(entry.step), stage ? (stage.said ? "cannot be done" : stage.decided) : "", "step " + look);
+      const made = chip(k + 1, words(entry.step), !entry.on ? "off" : stage && stage.said ? "cannot be done" : (stage && stage.decided) || Object.values(entry.args).join(", "), "step " + look);
       made.draggable = true;
       made.addEventListener("dragstart", event => event.dataTransfer.setData("text/plain", String(k + 1)));
       made.addEventListener("dragover", event => event.preventDefault());
@@ -241,7 +241,7 @@ class Desk {
         onclick: () => {
           chosen = f;
           for (const name of Object.keys(texts)) delete texts[name];
-          const shape = this.drawn && f.args.find(a => a.needed && /^(region|along|within)$/.test(a.name));
+          const shape = this.drawn && f.args.find(a => a.drawn);
           if (shape) texts[shape.name] = shapeText(this.drawn.shape);
           fields.replaceChildren(...stepFields(f, texts, { change: (name, text) => { texts[name] = text; }, focus: () => {} }));
           draw(filter);

@@ -131,7 +131,7 @@ export function stepPanel(desk, at) {
   if (stage && stage.decided) side.push(element("p", { class: "decided" }, stage.decided));
   if (form) side.push(...stepFields(form, entry.args, heard));
   if (entry.rows !== null) side.push(element("p", { class: "note" }, entry.rows + (entry.rows === 1 ? " row" : " rows") + " by hand; Undo takes the last one back."));
-  if (form && form.args.some(a => /^(region|along|within)$/.test(a.name))) side.push(shapeRow(desk, change, form));
+  if (form && form.args.some(a => a.drawn)) side.push(shapeRow(desk, change, form));
   if (stage && (stage.levels || entry.step.startsWith("segment_"))) side.push(...levelPart(desk, at, stage));
   if (form && form.measures) side.push(...limitPart(desk));
   if (entry.step.startsWith("separate_")) side.push(...separatePart(desk));
@@ -148,7 +148,7 @@ function beforeBox(desk) {
 }
 
 function shapeRow(desk, change, form) {
-  const name = form.args.find(a => /^(region|along|within)$/.test(a.name)).name;
+  const name = form.args.find(a => a.drawn).name;
   return element("div", { class: "row-of" }, button("Take the drawn shape", () => {
     if (!desk.drawn) return desk.say("Draw a shape over the picture first.");
     change(desk.shapeField && form.args.some(a => a.name === desk.shapeField) ? desk.shapeField : name, shapeText(desk.drawn.shape));
@@ -333,7 +333,7 @@ function verdictTables(found) {
   };
   return [
     table(found.batches, ["batch", "verdict", "why"]),
-    table(found.limits, ["sample", "field", "limit", "label", "value", "low", "high", "verdict"]),
+    table(found.limits, ["sample", "quantity", "value", "low", "high", "unit", "verdict"]),
   ];
 }
 

@@ -275,7 +275,7 @@ export class Picture {
     const longest = 0.22 * canvas.width / this.zoom * this.pixel;
     const power = 10 ** Math.floor(Math.log10(longest));
     const length = power * [5, 2, 1].find(n => n * power <= longest);
-    const wide = length / this.pixel * this.zoom, x = 16 * ratio, y = canvas.height - 18 * ratio;
+    const wide = length / this.pixel * this.zoom, x = 18 * ratio, y = 40 * ratio;
     pen.fillStyle = "rgba(247, 244, 236, 0.88)";
     pen.fillRect(x - 8 * ratio, y - 26 * ratio, wide + 16 * ratio, 36 * ratio);
     pen.fillStyle = "#10181c";

@@ -1,27 +1,30 @@
 // Regions and paths as a method writes them, {box: [left, top, right, bottom]} and so on, drawn,
 // dragged by handles, and read back.
 
-const lengths = { box: 4, circle: 3, ring: 4, line: 4, arc: 5 };
+const lengths = { box: 4, circle: 3, ring: 4, arc: 5 };
 export const paths = ["line", "arc", "polyline"];
 const kinds = ["box", "circle", "ring", "polygon", "line", "arc", "polyline"];
 
 const to = v => Math.round(100 * v) / 100;
 
+// What is written besides the numbers stays as it is, but for the width across.
 export function shapeText(shape) {
   const numbers = shape.numbers.map(v => String(to(v))).join(", ");
-  const across = shape.across ? ", across: " + shape.across : "";
-  return "{" + shape.kind + ": [" + numbers + "]" + across + "}";
+  const more = (shape.more || []).filter(m => !m.startsWith("across:"));
+  if (shape.across) more.unshift("across: " + shape.across + " px");
+  return "{" + [shape.kind + ": [" + numbers + "]", ...more].join(", ") + "}";
 }
 
 // A shape of plain pixels, or null: what has units or names is not drawn.
 export function readShape(text) {
-  const found = /^\{\s*(\w+):\s*\[([-\d\s.,e]*)\]\s*(?:,\s*across:\s*([\d.]+)(?:\s*px)?\s*)?\}$/.exec((text || "").trim());
+  const found = /^\{\s*(\w+):\s*\[([-\d\s.,e]*)\]\s*(?:,\s*([^\[\]{}]*))?\}$/.exec((text || "").trim());
   if (!found || !kinds.includes(found[1])) return null;
-  const numbers = found[2].split(",").map(Number);
-  const kind = found[1];
+  const kind = found[1], numbers = found[2].split(",").map(Number);
   const fits = lengths[kind] ? numbers.length === lengths[kind] : numbers.length >= 4 && numbers.length % 2 === 0;
   if (!fits || !numbers.every(Number.isFinite)) return null;
-  return { kind, numbers, across: found[3] ? Number(found[3]) : null };
+  const more = (found[3] || "").split(",").map(m => m.trim()).filter(Boolean);
+  const across = /^across:\s*([\d.]+)(?:\s*px)?$/.exec(more.find(m => m.startsWith("across:")) || "");
+  return { kind, numbers, more, across: across ? Number(across[1]) : null };
 }
 
 // A shape begun at one place and drawn to another.
