@@ -73,8 +73,8 @@ core_raster_put <- function(picture, part, top, left) {
     invisible(.Call(`_bemrick_core_raster_put`, picture, part, top, left))
 }
 
-core_greys_by_row <- function(grey, top) {
-    .Call(`_bemrick_core_greys_by_row`, grey, top)
+core_greys_by_row <- function(grey, top, times = 1L) {
+    .Call(`_bemrick_core_greys_by_row`, grey, top, times)
 }
 
 core_write_bytes <- function(path, bytes, flush, append = FALSE) {

@@ -108,6 +108,8 @@ is_file <- function(path) file.exists(path) && !dir.exists(path)
 # Paths that do not depend on a folder.
 is_rooted <- function(paths) grepl("^(/|[A-Za-z]:)", paths)
 
+absolute_path <- function(path) normalizePath(path, "/", mustWork = FALSE)
+
 # A path as seen from a folder, both there: by way of the folders they share, so that it holds when
 # these are moved together.
 relative_path <- function(file, folder) {

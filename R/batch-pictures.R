@@ -90,3 +90,10 @@ name_parts <- function(stems, pattern, files, call = rlang::caller_env()) {
   values <- lapply(seq_along(found), function(k) vapply(parts, function(p) p[k + 1], ""))
   stats::setNames(values, gsub("[{}]", "", found))
 }
+
+# Folders stand for their pictures.
+pictures_of_words <- function(words) {
+  unlist(lapply(words, function(word) {
+    if (dir.exists(word)) file.path(word, pictures_in(word)) else word
+  }))
+}

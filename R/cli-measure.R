@@ -44,10 +44,3 @@ cli_measure <- function(args) {
   if (!reported) 2L else if (any(run$fields$status == "faulty")) 1L else 0L
 }
 register_command("measure", "measure single images by a method")
-
-# Folders stand for their pictures.
-pictures_of_words <- function(words) {
-  unlist(lapply(words, function(word) {
-    if (dir.exists(word)) file.path(word, pictures_in(word)) else word
-  }))
-}

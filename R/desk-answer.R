@@ -21,13 +21,16 @@ desk_answer <- function(desk, request) {
 desk_gets <- list(
   "/" = function(desk, query) response(desk_page(), "text/html; charset=utf-8"),
   "/view" = function(desk, query) json_response(desk_view(desk$state)),
-  "/forms" = function(desk, query) {
-    if (is.null(desk$forms)) desk$forms <- desk_forms()
-    json_response(desk$forms)
+  "/forms" = function(desk, query) json_response(desk_forms()),
+  "/choices" = function(desk, query) {
+    check_choice(query[["step"]], "step", names(registered$steps))
+    json_response(choices_of_step(query[["step"]]))
   },
   "/files" = function(desk, query) json_response(files_of_desk(desk)),
   "/greys" = function(desk, query) {
-    greys <- greys_of_stage(asked_stage(desk, query))
+    times <- suppressWarnings(as.integer(query[["times"]] %||% 1))
+    check_number(times, "times", 1, 1000)
+    greys <- greys_of_stage(asked_stage(desk, query), times)
     response(greys$bytes, "application/octet-stream", headers = list(
       `X-Bits` = as.character(greys$bits), `X-Scale` = format(greys$scale, digits = 15)
     ))
@@ -35,7 +38,10 @@ desk_gets <- list(
   "/shapes" = function(desk, query) {
     response(shapes_of_stage(asked_stage(desk, query)), "application/octet-stream")
   },
-  "/rows" = function(desk, query) json_response(rows_shown(desk_stages(desk$state))),
+  "/rows" = function(desk, query) {
+    only <- if (identical(query[["only"]], "accepted")) c("accepted", "reason", "weight")
+    response(rows_bytes(desk_stages(desk$state), only), "application/octet-stream")
+  },
   "/histogram" = function(desk, query) json_response(histogram_shown(desk_stages(desk$state))),
   "/suspects" = function(desk, query) json_response(suspects_shown(desk_stages(desk$state))),
   "/figure" = function(desk, query) {
@@ -82,7 +88,8 @@ desk_posts <- list(
 
 # Stages are counted from 0, the calibrated field.
 asked_stage <- function(desk, query, call = rlang::caller_env()) {
-  stages <- desk_stages(desk$state)
+  last <- if (identical(query[["stage"]], "0")) 0 else Inf
+  stages <- desk_stages(desk$state, last)
   good <- which(vapply(stages, function(s) is.null(s$error), NA)) - 1
   at <- match(query[["stage"]] %||% "", as.character(good))
   if (is.na(at)) bm_abort("There is no such stage.", "argument", call = call)

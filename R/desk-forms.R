@@ -1,15 +1,14 @@
 # Forms for the steps of methods, from their register: a new step needs nothing here. In a form
 # every value is a text as a method file has it.
 
-# One for every step: what it takes and gives, and its arguments with defaults and choices.
+# One for every step: what it takes and gives, and its arguments with their defaults.
 desk_forms <- function() {
   steps <- step_registry()
-  trials <- lapply(stats::setNames(nm = names(kind_names)), trial_object)
   unname(Map(function(step, name) {
     list(
       step = name, takes = I(step$takes), gives = I(step$gives),
       measures = if ("..." %in% names(formals(step$run))) I(limitable_measures(step$takes)),
-      args = form_arguments(step, name, trials)
+      args = form_arguments(step)
     )
   }, steps, names(steps)))
 }
@@ -19,25 +18,40 @@ drawn_arguments <- c("region", "along", "first", "second")
 
 limitable_measures <- function(takes) measures_of_kind(names(row_kinds)[row_kinds %in% takes])
 
-form_arguments <- function(step, name, trials) {
-  defaults <- formals(step$run)[-1]
-  defaults <- defaults[setdiff(names(defaults), c("...", step$rest))]
-  unname(Map(function(value, argument) {
-    needed <- identical(value, rlang::missing_arg())
-    default <- if (needed || is.symbol(value)) NULL else eval(value, topenv())
+form_arguments <- function(step) {
+  defaults <- form_defaults(step)
+  unname(Map(function(default, argument) {
+    needed <- identical(default, rlang::missing_arg())
     list(
-      name = argument, needed = needed, default = flow_text(default),
-      choices = if (is.logical(default)) {
-        I(c("true", "false"))
-      } else if (rlang::is_string(default)) {
-        I(choices_of(trials[[step$takes[1]]], name, argument))
-      },
-      drawn = argument %in% drawn_arguments, rows = argument %in% step$tables, file = argument %in% c(step$pictures, step$patterns)
+      name = argument, needed = needed, default = if (!needed) flow_text(default),
+      drawn = argument %in% drawn_arguments, rows = argument %in% step$tables,
+      file = argument %in% c(step$pictures, step$patterns)
     )
   }, defaults, names(defaults)))
 }
 
-# The words an argument may be: the step names them when it is given none of them.
+# By name; an argument that is the same as another by itself has none.
+form_defaults <- function(step) {
+  defaults <- formals(step$run)[-1]
+  lapply(defaults[setdiff(names(defaults), c("...", step$rest))], function(value) {
+    if (identical(value, rlang::missing_arg())) return(value)
+    if (is.symbol(value)) NULL else eval(value, topenv())
+  })
+}
+
+# The words that arguments of a step may be, by their names.
+choices_of_step <- function(name) {
+  step <- step_registry()[[name]]
+  trial <- trial_object(step$takes[1])
+  defaults <- form_defaults(step)
+  found <- Map(function(default, argument) {
+    if (is.logical(default)) return(c("true", "false"))
+    if (rlang::is_string(default)) choices_of(trial, name, argument)
+  }, defaults, names(defaults))
+  lapply(Filter(length, found), I)
+}
+
+# The step names them when it is given none of them.
 choices_of <- function(trial, name, argument) {
   args <- stats::setNames(list("\u2026"), argument)
   tryCatch(
@@ -64,7 +78,8 @@ flow_text <- function(x) {
 flow_scalar <- function(x) {
   if (is.na(x)) return("null")
   if (is.logical(x)) return(if (x) "true" else "false")
-  if (is.numeric(x)) return(format(x, digits = 15, trim = TRUE))
+  # 1e+06 would be a text in YAML
+  if (is.numeric(x)) return(format(x, digits = 15, scientific = FALSE, drop0trailing = TRUE))
   same <- !grepl("[][{},:#\"'\n]", x) &&
     tryCatch(identical(load_yaml(x), as.character(x)), error = function(e) FALSE)
   if (same) x else as.character(jsonlite::toJSON(x, auto_unbox = TRUE))

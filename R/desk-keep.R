@@ -35,10 +35,10 @@ save_desk <- function(state, folder, name = "desk", replace = FALSE) {
   method <- desk_method(state)
   make_folder(folder)
   scales <- scales_to_write(state, folder, name)
-  file <- function(ending) file.path(folder, paste0(name, ending))
+  named <- function(ending) file.path(folder, paste0(name, ending))
   files <- c(
-    method = file(".method.yml"), list = file(".list.csv"), scales$files,
-    session = file(session_ending)
+    method = named(".method.yml"), list = named(".list.csv"), scales$files,
+    session = named(session_ending)
   )
   for (one in files) check_target(one, replace)
   write_method(method, files[["method"]], replace)

@@ -83,6 +83,7 @@ run_shown <- function(run) {
 stop_run <- function(run) {
   if (!is.null(run) && run$process$is_alive()) {
     run$process$kill_tree()
+    run$process$wait(5000)
     run$stopped <- TRUE
   }
   run

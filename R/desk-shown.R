@@ -1,15 +1,16 @@
 # Pixels, outlines, rows and figures of a desk, for its page. Pixels and outlines go as bytes, in the
 # order of the machine: the page is on the same one.
 
-# The pixels of a stage row by row: list(bytes, bits, scale); level = code / scale.
-greys_of_stage <- function(stage) {
+# The pixels of a stage row by row, or means of squares of `times` pixels: list(bytes, bits, scale);
+# level = code / scale.
+greys_of_stage <- function(stage, times = 1) {
   field <- field_of_stage(stage$value)
-  core_greys_by_row(field$pixels, top_level(field))
+  core_greys_by_row(field$pixels, top_level(field), times)
 }
 
-# What is drawn over the picture: rings of objects or of a mask's parts, or strokes of other rows, as int32 counts and
-# float32 places: number of rings, of points; then for each ring its id and where its points begin;
-# then x, y of every point. Strokes are rings of two points.
+# What is drawn over the picture: rings of objects or of a mask's parts, or strokes of other rows, as int32 counts:
+# number of rings, of points, bits of a place; for each ring its id and where its points begin; then
+# x, y of every point, as uint16 where all are whole, else float32. Strokes are rings of two points.
 shapes_of_stage <- function(stage) {
   value <- stage$value
   if (inherits(value, "bm_field")) return(shape_bytes(integer(), integer(), numeric(), numeric()))
@@ -52,18 +53,36 @@ strokes_of <- function(value) {
 }
 
 shape_bytes <- function(id, first, x, y) {
+  places <- as.vector(rbind(x, y))
+  whole <- all(places == round(places) & places >= 0 & places < 65536)
   c(
-    writeBin(as.integer(c(length(id), length(x), id, first)), raw()),
-    writeBin(as.vector(rbind(x, y)), raw(), size = 4)
+    writeBin(as.integer(c(length(id), length(x), if (whole) 16 else 32, id, first)), raw()),
+    if (whole) writeBin(as.integer(places), raw(), size = 2) else writeBin(places, raw(), size = 4)
   )
 }
 
-# Rows as the page and a table of results have them, by column.
-rows_shown <- function(stages) {
+# Rows as a table of results has them: the length of a head and the head, JSON filled up to whole
+# eights with the columns that hold no numbers and the names of the others; then these, float64. `only`:
+# what a step that accepts has changed.
+rows_bytes <- function(stages, only = NULL) {
   table <- table_of_stages(stages)
-  if (is.null(table)) return(list(columns = list(), rows = 0))
-  table <- table_digits(tibble::as_tibble(table))
-  list(columns = lapply(as.list(table), I), rows = nrow(table))
+  table <- if (is.null(table)) tibble::tibble() else tibble::as_tibble(table)
+  if (!is.null(only)) table <- table[intersect(c("id", only), names(table))]
+  table <- as.list(table_digits(table))
+  numbers <- vapply(table, is.numeric, NA)
+  head <- jsonlite::toJSON(
+    list(
+      rows = length(table[["id"]]), order = I(names(table)), numbers = I(names(table)[numbers]),
+      others = lapply(table[!numbers], I)
+    ),
+    auto_unbox = TRUE, na = "null"
+  )
+  head <- charToRaw(enc2utf8(head))
+  head <- c(head, rep(charToRaw(" "), -length(head) %% 8))
+  c(
+    writeBin(c(length(head), 0L), raw()), head,
+    writeBin(as.double(unlist(table[numbers], use.names = FALSE)), raw())
+  )
 }
 
 # The histogram a threshold is chosen in: that of the field before the first mask, or of the last
@@ -75,44 +94,6 @@ histogram_shown <- function(stages) {
   list(from = I(classes$from), to = I(classes$to), count = I(classes$count), top = top_level(field))
 }
 
-# Figures of the package that the page shows beside the picture.
-figure_shown <- function(stages, what, asked = list()) {
-  need <- function(classes, words) {
-    stage <- last_stage(stages, classes)
-    if (is.null(stage)) {
-      bm_abort("There are no {words} yet: the steps do not come that far.", "action")
-    }
-    stage$value
-  }
-  rows <- function() {
-    table <- need(unname(row_kinds), "rows")
-    if (!any(table$accepted)) bm_abort("No row is accepted.", "empty")
-    table
-  }
-  figure <- switch(
-    check_choice(what, "figure", c("rules", "level", "split", "sizes", "facts")),
-    rules = ggplot2::autoplot(compare_rules(need("bm_field", "fields"))),
-    facts = ggplot2::autoplot(field_facts(stages[[1]]$value)),
-    level = ggplot2::autoplot(level_response(rows())),
-    split = ggplot2::autoplot(split_response(need("bm_mask", "masks"))),
-    sizes = ggplot2::autoplot(sizes_shown(rows(), asked))
-  )
-  figure_png(figure, 860, 620)
-}
-
-sizes_shown <- function(table, asked) {
-  classes <- asked[["classes"]] %||% "auto"
-  if (grepl("^[0-9]+$", classes)) classes <- as.numeric(classes)
-  size_distribution(
-    table, asked[["of"]] %||% first_measure(table), asked[["weight"]] %||% "number", classes
-  )
-}
-
-# What a kind of rows is usually sorted by.
-first_measure <- function(table) {
-  switch(kind_of_rows(table), objects = "ecd", finds = "score", widths = "width", "thickness")
-}
-
 # Objects that may be several, by their numbers, and why.
 suspects_shown <- function(stages) {
   table <- table_of_stages(stages)
@@ -120,11 +101,4 @@ suspects_shown <- function(stages) {
   table <- suspect_merges(table)
   found <- table$suspected != "" & table$accepted
   list(id = I(table$id[found]), why = I(table$suspected[found]))
-}
-
-percentiles_shown <- function(state, asked) {
-  table <- table_of_stages(desk_stages(state))
-  if (is.null(table)) bm_abort("The steps do not end in a table yet.", "action")
-  distribution <- sizes_shown(table, asked)
-  list(lines = I(visible(format(distribution))), of = asked[["of"]] %||% first_measure(table))
 }

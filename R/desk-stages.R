@@ -3,8 +3,8 @@
 
 # A list of stages: the calibrated field first, then what each step made. Each is list(step = its
 # place in the chain, 0 for the field; value, or error and what it said; remarks). After an error
-# there are no more.
-desk_stages <- function(state) {
+# there are no more, nor after `last` steps.
+desk_stages <- function(state, last = Inf) {
   row <- state$list[state$at, ]
   calibration <- state$doc$calibrations[[state$at]]
   key <- rlang::hash(list(
@@ -13,20 +13,20 @@ desk_stages <- function(state) {
   ))
   stages <- list(stage_of(state, key, 0, function() calibrated_field(state)))
   chain <- desk_chain(state$doc)
-  for (k in seq_along(chain)) {
-    last <- stages[[length(stages)]]
-    if (!is.null(last$error)) break
+  for (k in seq_len(min(last, length(chain)))) {
+    before <- stages[[length(stages)]]
+    if (!is.null(before$error)) break
     step <- chain[[k]]
     if (isTRUE(step$off)) next
     rest <- registered$steps[[step$step]]$rest
     steps <- if (is.null(rest)) list(step) else done_steps(chain[k:length(chain)])
     key <- rlang::hash(list(key, steps, files_of(steps)))
     stages <- c(stages, list(stage_of(state, key, k, function() {
-      run_steps(last$value, steps, k - 1, "")
+      run_steps(before$value, steps, k - 1, "")
     })))
     if (!is.null(rest)) break
   }
-  keep_stages(state, vapply(stages, function(s) s$key, ""))
+  if (last == Inf) keep_stages(state, vapply(stages, function(s) s$key, ""))
   stages
 }
 

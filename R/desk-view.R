@@ -9,7 +9,7 @@ desk_view <- function(state) {
     pictures = pictures_view(state, stages), at = state$at, title = doc$title,
     objects = doc$objects, branches = I(names(doc$branches) %||% character()), branch = doc$branch,
     chain = chain_view(state, stages),
-    stages = lapply(stages, stage_view), problem = last$said,
+    stages = stages_view(stages), problem = last$said,
     scale = scale_view(state, stages[[1]]), rows = rows_view(stages), hand = hand_view(state),
     spec = if (!is.null(doc$spec)) {
       list(product = doc$spec$product, lines = I(show_units(visible(format(doc$spec)[-1]))))
@@ -51,6 +51,19 @@ rows_of_step <- function(step) {
   if (length(tables)) sum(lengths(tables))
 }
 
+# With the keys of its pixels and of what is drawn over them, which later stages may share: steps on
+# masks and tables leave the pixels, those that accept or exclude leave the outlines.
+stages_view <- function(stages) {
+  greys <- shapes <- last <- ""
+  lapply(stages, function(stage) {
+    kind <- class(stage$value)[1]
+    if (kind == "bm_field") greys <<- stage$key
+    if (kind != "bm_measures" || last != kind) shapes <<- stage$key
+    last <<- kind
+    c(stage_view(stage), list(greys = greys, shapes = shapes))
+  })
+}
+
 stage_view <- function(stage) {
   view <- list(step = stage$step, said = stage$said, remarks = I(stage$remarks))
   if (!is.null(stage$error)) return(view)
@@ -64,13 +77,13 @@ stage_view <- function(stage) {
     top = top_level(field),
     decided = paste(names(decided), vapply(decided, show_value, ""), collapse = ", "),
     levels = if (inherits(value, "bm_mask")) {
-      list(phase = value$phase, low = bound(value$low), high = bound(value$high))
+      list(phase = value$phase, low = shown_level(value$low), high = shown_level(value$high))
     }
   ))
 }
 
 # A level that is one number; levels that differ from pixel to pixel have none to draw.
-bound <- function(level) if (length(level) == 1 && is.finite(level)) level
+shown_level <- function(level) if (length(level) == 1 && is.finite(level)) level
 
 scale_view <- function(state, stage) {
   own <- state$doc$calibrations[[state$at]]

@@ -244,14 +244,15 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_greys_by_row
-Rcpp::List core_greys_by_row(const Rcpp::NumericMatrix& grey, double top);
-RcppExport SEXP _bemrick_core_greys_by_row(SEXP greySEXP, SEXP topSEXP) {
+Rcpp::List core_greys_by_row(const Rcpp::NumericMatrix& grey, double top, int times);
+RcppExport SEXP _bemrick_core_greys_by_row(SEXP greySEXP, SEXP topSEXP, SEXP timesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type grey(greySEXP);
     Rcpp::traits::input_parameter< double >::type top(topSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_greys_by_row(grey, top));
+    Rcpp::traits::input_parameter< int >::type times(timesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_greys_by_row(grey, top, times));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1342,7 +1343,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_halve", (DL_FUNC) &_bemrick_core_halve, 1},
     {"_bemrick_core_raster_part", (DL_FUNC) &_bemrick_core_raster_part, 5},
     {"_bemrick_core_raster_put", (DL_FUNC) &_bemrick_core_raster_put, 4},
-    {"_bemrick_core_greys_by_row", (DL_FUNC) &_bemrick_core_greys_by_row, 2},
+    {"_bemrick_core_greys_by_row", (DL_FUNC) &_bemrick_core_greys_by_row, 3},
     {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 4},
     {"_bemrick_core_flush", (DL_FUNC) &_bemrick_core_flush, 1},
     {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},

@@ -69,19 +69,24 @@ void core_raster_put(Rcpp::IntegerMatrix picture, const Rcpp::IntegerMatrix& par
   }
 }
 
-// Greys row by row: one byte each where all are whole levels of 8 bits and `top` says that they
-// are meant as such, else two; level = code / scale.
+// Greys row by row, or means of squares of `times` pixels: one byte each where all are whole levels
+// of 8 bits and `top` says that they are meant as such, else two; level = code / scale.
 // [[Rcpp::export]]
-Rcpp::List core_greys_by_row(const Rcpp::NumericMatrix& grey, double top) {
+Rcpp::List core_greys_by_row(const Rcpp::NumericMatrix& grey, double top, int times = 1) {
   const bool small = top <= 255 && bm::levels_of(plane(grey)) == bm::Levels::bits8;
   const double scale = small ? 1 : 65535 / top;
-  Rcpp::RawVector bytes(Rcpp::no_init(grey.size() * (small ? 1 : 2)));
-  if (small) {
-    bm::greys_by_row<std::uint8_t>(plane(grey), scale, 255, bytes.begin());
-  } else {
-    bm::greys_by_row<std::uint16_t>(plane(grey), scale, 65535,
-                                    reinterpret_cast<std::uint16_t*>(bytes.begin()));
-  }
+  const R_xlen_t rows = (grey.nrow() + times - 1) / times, cols = (grey.ncol() + times - 1) / times;
+  Rcpp::RawVector bytes(Rcpp::no_init(rows * cols * (small ? 1 : 2)));
+  auto fill = [&](auto* out, double most) {
+    if (times == 1)
+      bm::greys_by_row(plane(grey), scale, most, out);
+    else
+      bm::shrunk_by_row(plane(grey), static_cast<std::size_t>(times), scale, most, out);
+  };
+  if (small)
+    fill(static_cast<std::uint8_t*>(bytes.begin()), 255);
+  else
+    fill(reinterpret_cast<std::uint16_t*>(bytes.begin()), 65535);
   return Rcpp::List::create(Rcpp::Named("bytes") = bytes, Rcpp::Named("bits") = small ? 8 : 16,
                             Rcpp::Named("scale") = scale);
 }

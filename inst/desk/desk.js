@@ -5,6 +5,7 @@ import { ask, askBytes, send } from "./api.js";
 import { button, element, select, stepFields } from "./forms.js";
 import { picturePanel, rowsPanel, scalePanel, sizesPanel, stepPanel, verdictPanel } from "./panels.js";
 import { Picture } from "./picture.js";
+import { readRows } from "./rows.js";
 import { isByCorners, readShape, shapeBetween, shapeText } from "./shapes.js";
 
 const at = id => document.getElementById(id);
@@ -42,9 +43,9 @@ class Desk {
 
   async start() {
     try {
-      await this.take(await ask("/view"));
-      [this.forms, this.files] = await Promise.all([ask("/forms"), ask("/files")]);
-      this.drawAll();
+      const [view, forms, files] = await Promise.all([ask("/view"), ask("/forms"), ask("/files")]);
+      [this.forms, this.files] = [forms, files];
+      await this.take(view);
     } catch (e) {
       this.say(e.message);
     }
@@ -67,7 +68,9 @@ class Desk {
   async take(view) {
     this.view = view;
     if (typeof this.open === "number" && this.open > view.chain.length) this.open = view.chain.length || "picture";
-    await Promise.all([this.showStage(), this.loadRows()]);
+    await this.showStage();
+    this.drawTrail();
+    await this.loadRows();
     this.drawAll();
   }
 
@@ -95,20 +98,22 @@ class Desk {
     picture.pixel = scale && scale.pixel ? scale.pixel[0] : 1;
     picture.unit = scale && scale.pixel ? shownUnit(scale.unit) : "px";
     picture.shift = [last.origin[0] - stage.origin[0], last.origin[1] - stage.origin[1]];
+    this.showHand(stage);
     const index = this.view.stages.indexOf(stage);
-    if (this.keys.greys !== stage.key) {
-      const { headers, bytes } = await askBytes("/greys?stage=" + index);
-      const data = headers.get("X-Bits") === "8" ? new Uint8Array(bytes) : new Uint16Array(bytes);
-      const same = this.keys.size === stage.width + "x" + stage.height + "@" + this.view.at;
-      picture.setGreys(stage.width, stage.height, data, Number(headers.get("X-Scale")), stage.top, same);
-      this.keys.greys = stage.key;
-      this.keys.size = stage.width + "x" + stage.height + "@" + this.view.at;
+    if (this.keys.greys !== stage.greys) {
+      this.keys.greys = stage.greys;
+      const times = Math.ceil(Math.sqrt(stage.width * stage.height / 2e6));
+      await this.loadGreys(stage, index, times);
+      if (times > 1) this.loadGreys(stage, index, 1);  // the others follow
     }
-    const made = stage.kind === "bm_field" ? null : stage;
-    if (this.keys.shapes !== (made && made.key)) {
-      if (made) picture.setShapes((await askBytes("/shapes?stage=" + index)).bytes);
-      else picture.rings = null;
-      this.keys.shapes = made && made.key;
+    const shapes = stage.kind === "bm_field" ? null : stage.shapes;
+    if (this.keys.shapes !== shapes) {
+      this.keys.shapes = shapes;
+      const bytes = shapes && (await askBytes("/shapes?stage=" + index)).bytes;
+      if (this.keys.shapes === shapes) {
+        if (shapes) picture.setShapes(bytes);
+        else picture.rings = null;
+      }
     }
     picture.level = typeof this.open === "number" && stage.levels && stage.step === this.open &&
       this.view.chain[this.open - 1].step.startsWith("segment_") ? stage.levels : null;
@@ -116,11 +121,29 @@ class Desk {
     this.showHand(stage);
   }
 
+  // Pixels are not wanted any more when another stage is shown by now.
+  async loadGreys(stage, index, times) {
+    try {
+      const { headers, bytes } = await askBytes("/greys?stage=" + index + "&times=" + times);
+      if (this.keys.greys !== stage.greys) return;
+      const data = headers.get("X-Bits") === "8" ? new Uint8Array(bytes) : new Uint16Array(bytes);
+      const size = stage.width + "x" + stage.height + "@" + this.view.at;
+      this.picture.setGreys(stage, data, times, Number(headers.get("X-Scale")), this.keys.size === size);
+      this.keys.size = size;
+    } catch (e) {
+      if (this.keys.greys === stage.greys) this.say(e.message);
+    }
+  }
+
   async loadRows() {
     const key = this.view.rows ? this.lastStage().key : null;
     if (this.keys.rows === key) return;
     this.keys.rows = key;
-    this.rows = key ? await ask("/rows") : null;
+    // after a step that accepts or excludes the measures are what they were
+    const same = key && this.rows && this.keys.measured === this.lastStage().shapes;
+    this.keys.measured = key && this.lastStage().shapes;
+    const found = key ? readRows((await askBytes("/rows" + (same ? "?only=accepted" : ""))).bytes) : null;
+    this.rows = same ? { rows: found.rows, columns: { ...this.rows.columns, ...found.columns } } : found;
     const columns = this.rows && this.rows.columns;
     this.accepted = columns ? new Map(columns.id.map((id, k) => [id, columns.accepted[k]])) : null;
     this.showAccepted();
@@ -238,8 +261,9 @@ class Desk {
       list.replaceChildren(...fitting.filter(f => words(f.step).includes(filter)).map(f => element("button", {
         type: "button", class: "list-group-item list-group-item-action" + (chosen === f ? " active" : ""),
         "data-step": f.step,
-        onclick: () => {
+        onclick: async () => {
           chosen = f;
+          await this.learnChoices(f);
           for (const name of Object.keys(texts)) delete texts[name];
           const shape = this.drawn && f.args.find(a => a.drawn);
           if (shape) texts[shape.name] = shapeText(this.drawn.shape);
@@ -291,10 +315,30 @@ class Desk {
     if (!this.view) return;
     const side = at("side");
     if (!this.view.chain.length && typeof this.open === "number") this.open = "picture";
+    if (typeof this.open === "number") {
+      const { step } = this.view.chain[this.open - 1], form = this.forms.find(f => f.step === step);
+      if (form && !form.known) {
+        this.learnChoices(form).then(() => this.drawSide());
+        return;
+      }
+    }
     this.table = null;
     const made = typeof this.open === "number" ? stepPanel(this, this.open) : ends[this.open](this);
     side.replaceChildren(...made.filter(Boolean));
     if (this.table) this.fillTable();
+    side.dataset.place = this.open;
+  }
+
+  // The words that the arguments of a step may be.
+  async learnChoices(form) {
+    if (form.known) return;
+    try {
+      const found = await ask("/choices?step=" + form.step);
+      for (const argument of form.args) argument.choices = found[argument.name];
+    } catch (e) {
+      this.say(e.message);
+    }
+    form.known = true;
   }
 
   // Pictures ------------------------------------------------------------------------------------

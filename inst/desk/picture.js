@@ -6,6 +6,7 @@ import { drawShape, handlesOf } from "./shapes.js";
 const ink = { accepted: "#56B4E9", out: "#E69F00", chosen: "#FFFFFF", hand: "#CC3D00", halo: "#22313A" };
 
 // Halves of halves, so that the whole picture is drawn from about as many pixels as the window has.
+// Each knows how many pixels of the field one of its own is wide.
 function halves(first) {
   const levels = [first];
   while (Math.max(levels.at(-1).width, levels.at(-1).height) > 600) {
@@ -19,7 +20,7 @@ function halves(first) {
         data[y * width + x] = (from.data[a + l] + from.data[a + r] + from.data[b + l] + from.data[b + r] + 2) >> 2;
       }
     }
-    levels.push({ width, height, data });
+    levels.push({ width, height, data, times: 2 * from.times });
   }
   return levels;
 }
@@ -58,19 +59,21 @@ export class Picture {
     if (fresh) this.showWhole(); else this.redraw();
   }
 
-  setGreys(width, height, data, scale, top, kept) {
-    this.levels = halves({ width, height, data });
+  // `times`: how many pixels of the field one of the data is wide; it is 1 in the end, but large
+  // pictures are shown from fewer until the others are there
+  setGreys(size, data, times, scale, kept) {
+    this.size = size;
+    this.levels = halves({ width: Math.ceil(size.width / times), height: Math.ceil(size.height / times), data, times });
     this.scale = scale;
-    this.greyTop = top;
     if (!kept) this.showWhole();
     this.redraw();
   }
 
   // rings: {id, first, points}; strokes are rings of two points
   setShapes(buffer) {
-    const counts = new Int32Array(buffer, 0, 2), n = counts[0], m = counts[1];
-    const id = new Int32Array(buffer, 8, n), first = new Int32Array(buffer, 8 + 4 * n, n);
-    const points = new Float32Array(buffer, 8 + 8 * n, 2 * m);
+    const [n, m, bits] = new Int32Array(buffer, 0, 3);
+    const id = new Int32Array(buffer, 12, n), first = new Int32Array(buffer, 12 + 4 * n, n);
+    const points = new (bits === 16 ? Uint16Array : Float32Array)(buffer, 12 + 8 * n, 2 * m);
     const boxes = new Float32Array(4 * n);
     for (let k = 0; k < n; k++) {
       const end = k + 1 < n ? first[k + 1] : m;
@@ -90,7 +93,7 @@ export class Picture {
 
   showWhole() {
     if (!this.levels) return;
-    const { width, height } = this.levels[0];
+    const { width, height } = this.size;
     this.zoom = Math.min(this.canvas.width / width, this.canvas.height / height) * 0.985;
     this.left = (width - this.canvas.width / this.zoom) / 2;
     this.top = (height - this.canvas.height / this.zoom) / 2;
@@ -164,9 +167,9 @@ export class Picture {
   drawGreys() {
     const { canvas, zoom, left, top } = this;
     let level = 0;
-    while (level + 1 < this.levels.length && zoom * 2 ** (level + 1) <= 1) level++;
-    const { width, height, data } = this.levels[level];
-    const times = 2 ** level, table = this.colours();
+    while (level + 1 < this.levels.length && zoom * this.levels[level + 1].times <= 1) level++;
+    const { width, height, data, times } = this.levels[level];
+    const table = this.colours();
     if (!this.image || this.image.width !== canvas.width || this.image.height !== canvas.height) {
       this.image = this.pen.createImageData(canvas.width, canvas.height);
       this.words = new Uint32Array(this.image.data.buffer);
@@ -337,7 +340,7 @@ export class Picture {
 
   greyAt(x, y) {
     const first = this.levels && this.levels[0];
-    if (!first || x < 0 || y < 0 || x >= first.width || y >= first.height) return null;
+    if (!first || first.times > 1 || x < 0 || y < 0 || x >= first.width || y >= first.height) return null;
     return first.data[Math.floor(y) * first.width + Math.floor(x)] / this.scale;
   }
 

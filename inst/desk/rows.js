@@ -1,6 +1,22 @@
-// The table of measures: only the rows in sight are in the page.
+// The table of measures: only the rows and columns in sight are in the page.
 
-const tall = 24;
+const tall = 24, wide = 92, narrow = 74;  // the first two columns are narrow
+
+const leftOf = column => column < 2 ? column * narrow : 2 * narrow + (column - 2) * wide;
+
+// Columns by name from the bytes of a table: texts and flags stand in its head, numbers behind it.
+export function readRows(buffer) {
+  const size = new Int32Array(buffer, 0, 1)[0];
+  const head = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 8, size)));
+  const values = new Float64Array(buffer, 8 + size);
+  const columns = {};
+  for (const name of head.order) {
+    const k = head.numbers.indexOf(name);
+    columns[name] = k < 0 ? head.others[name] : Array.from(
+      values.subarray(k * head.rows, (k + 1) * head.rows), v => Number.isNaN(v) ? null : v);
+  }
+  return { columns, rows: head.rows };
+}
 
 export class Rows {
   constructor(pane, heard) {
@@ -42,12 +58,19 @@ export class Rows {
     this.draw();
   }
 
+  // Columns in sight, with one more on either side.
+  inSight() {
+    const from = this.pane.scrollLeft, to = from + this.pane.clientWidth;
+    return this.shown.map((name, k) => k).filter(k => leftOf(k + 1) > from - wide && leftOf(k) < to + wide);
+  }
+
   drawHead() {
     const cells = this.shown.map(name => {
       const cell = document.createElement("button");
       const arrow = this.sorted.by === name ? (this.sorted.down ? " \u2193" : " \u2191") : "";
       cell.textContent = name.replace(/_/g, " ") + arrow;
       cell.title = "Sort by " + name;
+      cell.style.width = (leftOf(this.shown.indexOf(name) + 1) - leftOf(this.shown.indexOf(name))) + "px";
       cell.addEventListener("click", () => {
         this.sorted = { by: name, down: this.sorted.by === name && !this.sorted.down };
         this.order();
@@ -62,16 +85,19 @@ export class Rows {
     const last = Math.min(this.picked.length, first + Math.ceil(this.pane.clientHeight / tall) + 8);
     const { columns } = this.table;
     this.body.style.height = this.picked.length * tall + "px";
-    const lines = [];
+    this.body.style.width = leftOf(this.shown.length) + "px";
+    const lines = [], sight = this.inSight();
     for (let i = first; i < last; i++) {
       const k = this.picked[i], line = document.createElement("div");
       line.className = "row-line" + (columns.accepted[k] ? "" : " out") +
         (columns.id[k] === this.chosen ? " chosen" : "");
       line.style.top = i * tall + "px";
       line.dataset.id = columns.id[k];
-      for (const name of this.shown) {
+      for (const column of sight) {
         const cell = document.createElement("span");
-        cell.textContent = shownValue(columns[name][k]);
+        cell.textContent = shownValue(columns[this.shown[column]][k]);
+        cell.style.left = leftOf(column) + "px";
+        cell.style.width = (leftOf(column + 1) - leftOf(column)) + "px";
         cell.title = cell.textContent;
         line.append(cell);
       }

@@ -301,7 +301,19 @@ good_calls <- function() {
     field_on_disk = list(
       file = kit("beads.png"), page = NULL, channel = "luminance", memory = "2 GB"
     ),
-    part_on_disk = list(field = field_on_disk(kit("beads.png")), box = c(1, 1, 9, 9))
+    part_on_disk = list(field = field_on_disk(kit("beads.png")), box = c(1, 1, 9, 9)),
+    desk_state = list(
+      pictures = kit("beads.png"), method = kit("beads.method.yml"),
+      calibration = kit("sem-500x.calibration.yml"), spec = NULL
+    ),
+    desk_act = list(
+      state = desk_state(kit("beads.png")), action = list(do = "cut", x1 = 1, y1 = 1, x2 = 9, y2 = 9)
+    ),
+    desk_method = list(state = desk_state(kit("beads.png"))),
+    save_desk = list(
+      state = desk_state(kit("beads.png")), folder = tempfile(), name = "a", replace = TRUE
+    ),
+    read_desk = list(file = text_file(session_of_beads(), ext = ".desk.json"))
   )
 }
 

@@ -36,7 +36,8 @@ open_apart <- function(..., env = parent.frame()) {
 }
 
 # A request as it is written, so that nothing is put right on the way: list(status, head, body).
-asked_of <- function(desk, path, method = "GET", body = "", headers = list(), cookie = desk$key) {
+asked_of <- function(desk, path, method = "GET", body = "", headers = list(), cookie = desk$key,
+                     timeout = 30) {
   own <- list(
     Host = paste0("127.0.0.1:", desk$port), Connection = "close",
     Cookie = if (!is.null(cookie)) paste0("bemrick_", desk$port, "=", cookie)
@@ -47,7 +48,7 @@ asked_of <- function(desk, path, method = "GET", body = "", headers = list(), co
   }
   own[names(headers)] <- headers
   own <- Filter(Negate(is.null), own)
-  con <- socketConnection("127.0.0.1", desk$port, open = "r+b", blocking = TRUE, timeout = 30)
+  con <- socketConnection("127.0.0.1", desk$port, open = "r+b", blocking = TRUE, timeout = timeout)
   on.exit(close(con))
   text <- paste0(
     method, " ", path, " HTTP/1.1\r\n", paste0(names(own), ": ", own, collapse = "\r\n"),
@@ -114,4 +115,19 @@ find_up <- function(name) {
     at <- dirname(at)
   }
   ""
+}
+
+# The session of a desk nothing was done at, as text.
+session_of_beads <- function() {
+  folder <- withr::local_tempdir()
+  save_desk(desk_state(kit("beads.png")), folder, "a")
+  text <- readLines(file.path(folder, "a.desk.json"))
+  gsub('"image": *"[^"]*"', paste0('"image":"', kit("beads.png"), '"'), text)
+}
+
+# The chain as the desk shows it, with steps that are off.
+desk_chain_of <- function(desk) desk$doc$steps
+
+expect_no_match_all <- function(texts, pattern) {
+  expect_false(any(grepl(pattern, texts, fixed = TRUE)), label = paste("found", pattern))
 }

@@ -61,7 +61,7 @@ may_accept <- list(
   levels = c("null", "five numbers"),
   `autoplot.bm_histogram levels` = c("null", any_number, lists_of_numbers), `look_up x` = "null", `look_up y` = "null",
   `run_batch unit` = "null", `run_batch resume` = "null", `run_batch cluster` = "null", overlays = "true",
-  `watch_batch spec` = "null", on_run = c("null", "function"), stop_file = c("null", texts),
+  `watch_batch spec` = "null", `desk_state method` = "null", pictures = texts, `desk_state calibration` = "null", `desk_state spec` = "null", folder = c(texts, "length"), on_run = c("null", "function"), stop_file = c("null", texts),
   seconds = any_number[-7], settled = any_number[-7], `watch_batch out` = texts, `measures_of batch` = "null", `measures_of images` = "null", `measures_of branch` = "null",
   `simulate_plate shift` = "two numbers", `simulate_plate turns` = c("null", any_number[c(1, 2, 7, 8)]),
   `simulate_plate turn` = any_number[c(1, 2, 7, 8)], hidden = "zero", damaged = "zero", clutter = "zero",
@@ -105,7 +105,7 @@ test_that("no argument takes what makes no sense, and every refusal says so by c
   calls <- good_calls()
   methods <- grepl("[.]bm_", names(calls))
   expect_setequal(
-    c(names(calls)[!methods], "measure_definitions", "kernel_laplace", "cli_main"),
+    c(names(calls)[!methods], "measure_definitions", "kernel_laplace", "cli_main", "open_desk"),
     getNamespaceExports("bemrick")
   )
   for (name in names(calls)) expect_equal(

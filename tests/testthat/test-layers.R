@@ -3,7 +3,7 @@
 rooms <- c(
   "base", "field", "calibration", "simulate", "filter", "mask", "phase", "segment", "objects",
   "measures", "locate", "gauge", "layer", "sizes", "disk", "method", "spec", "results", "judge", "demo", "figure", "batch",
-  "report", "cli"
+  "report", "desk", "cli"
 )
 
 sources <- function() {
@@ -80,7 +80,7 @@ test_that("no files call each other in a circle", {
 test_that("the tests mirror the files they test", {
   skip_without_sources()
   tests <- sub("^test-(.*)\\.R$", "\\1", list.files(".", "^test-"))
-  whole <- c("arguments", "bad-input", "damaged", "hostile", "layers", "readme", "wrong-scale")  # of the package as a whole
+  whole <- c("arguments", "bad-input", "damaged", "desk-story", "hostile", "layers", "readme", "wrong-scale")  # of the package as a whole
   expect_equal(setdiff(tests, c(names(sources()), whole)), character())
 })
 
@@ -99,6 +99,8 @@ test_that("the core neither draws, prints, parses words nor reads options", {
       `base-session` = "getOption",
       `base-threads` = "Sys.getenv",
       `base-print` = c("print", "writeLines"),
+      `desk-figures` = "ggplot2",
+      `desk-forms` = "eval",  # defaults of the package's own functions
       character()
     )
     expect_equal(setdiff(used, allowed), character(), label = file)
@@ -129,6 +131,8 @@ test_that("one place writes files", {
     `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
     `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `figure-tiles` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
     `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create",
+    `desk-keep` = c("write_json", "dir.create"), `desk-shown` = "writeBin",  # to bytes
+    `desk-run` = c("tempfile", "dir.create", "unlink"),  # for the time of a verdict
     `disk-outlines` = c("tempfile", "dir.create", "saveRDS", "unlink")  # for the time of a run
   )
   called <- function(x) {

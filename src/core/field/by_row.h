@@ -8,6 +8,31 @@
 
 namespace bm {
 
+template <class Code>
+Code code_of(double grey, double scale, double top) {
+  const double code = grey * scale + 0.5;
+  return code >= 1 ? static_cast<Code>(std::min(code, top)) : Code(0);
+}
+
+// Means of squares of `times` pixels, those at the right and lower side of what is left.
+template <class Code>
+void shrunk_by_row(Plane<const double> grey, std::size_t times, double scale, double top,
+                   Code* out) {
+  const std::size_t rows = (grey.rows + times - 1) / times, cols = (grey.cols + times - 1) / times;
+  for (std::size_t x = 0; x < cols; ++x) {
+    const std::size_t left = x * times, right = std::min(left + times, grey.cols);
+    for (std::size_t y = 0; y < rows; ++y) {
+      const std::size_t upper = y * times, lower = std::min(upper + times, grey.rows);
+      double sum = 0;
+      for (std::size_t i = left; i < right; ++i) {
+        for (std::size_t j = upper; j < lower; ++j) sum += grey.col(i)[j];
+      }
+      const double count = static_cast<double>((right - left) * (lower - upper));
+      out[y * cols + x] = code_of<Code>(sum / count, scale, top);
+    }
+  }
+}
+
 // code = grey * scale, rounded and kept within the code; what is no number becomes 0. In squares,
 // so that neither side jumps from page to page of memory.
 template <class Code>
@@ -20,8 +45,7 @@ void greys_by_row(Plane<const double> grey, double scale, double top, Code* out)
       for (std::size_t y = upper; y < lower; ++y) {
         Code* row = out + y * grey.cols;
         for (std::size_t x = left; x < right; ++x) {
-          const double code = grey.data[x * grey.rows + y] * scale + 0.5;
-          row[x] = code >= 1 ? static_cast<Code>(std::min(code, top)) : Code(0);
+          row[x] = code_of<Code>(grey.data[x * grey.rows + y], scale, top);
         }
       }
     }

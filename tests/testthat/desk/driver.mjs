@@ -19,8 +19,8 @@ export const tools = {
   page, context, more: given.more,
   settled: () => page.waitForFunction(() => window.desk.forms.length && !document.body.classList.contains("busy") && !window.desk.picture.asked),
   async go(place) {
-    await page.click(`[data-place="${place}"]`);
-    await page.waitForTimeout(150);
+    await page.click(`.chip[data-place="${place}"]`);
+    await page.waitForFunction(p => document.getElementById("side").dataset.place === p, String(place));
     await tools.settled();
   },
   async changed(act) {

@@ -1,0 +1,57 @@
+test_that("a desk is saved and opened again with all that was done", {
+  folder <- withr::local_tempdir()
+  desk <- acted(
+    desk_state(file.path(bead_lab(), "batch.csv"), kit("beads.method.yml")),
+    list(do = "scale", by = "bar", length = "50 um", share = FALSE),
+    list(do = "switch_step", at = 5, on = FALSE),
+    list(do = "exclude", id = 20, why = "<b>dust</b>; =1+1"),
+    list(do = "limit", measure = "ecd", low = "12.5 um"), list(do = "undo"),
+    list(do = "mark", as = "odd")
+  )
+  files <- save_desk(desk, folder, "monday")
+  expect_setequal(basename(files), list.files(folder))
+  again <- read_desk(file.path(folder, "monday.desk.json"))
+  expect_identical(rows_of(again), rows_of(desk))
+  expect_equal(again$doc[names(again$doc) != "calibrations"], desk$doc[names(desk$doc) != "calibrations"])
+  expect_length(again$past, length(desk$past))
+  back <- Reduce(function(s, k) desk_act(s, list(do = "undo")), 1:4, again)
+  expect_equal(desk_method(back)$steps, read_method(kit("beads.method.yml"))$steps)
+  # the files run without the desk
+  run <- run_batch(file.path(folder, "monday.list.csv"), file.path(folder, "monday.method.yml"))
+  one <- run$objects[run$objects$sample == "A" & run$objects$field == "1", -(1:3)]
+  expect_identical(as.data.frame(one), rows_of(desk))
+})
+
+test_that("nothing is overwritten unasked, and nothing is half written", {
+  folder <- withr::local_tempdir()
+  desk <- beads_desk()
+  save_desk(desk, folder, "a")
+  before <- tools::md5sum(list.files(folder, full.names = TRUE))
+  changed <- desk_act(desk, list(do = "limit", measure = "ecd", low = "15 um"))
+  expect_error(save_desk(changed, folder, "a"), class = "bemrick_error_exists")
+  expect_identical(tools::md5sum(list.files(folder, full.names = TRUE)), before)
+  save_desk(changed, folder, "a", replace = TRUE)
+  expect_identical(rows_of(read_desk(file.path(folder, "a.desk.json"))), rows_of(changed))
+  for (name in c("../a", "a/b", "", ".a", strrep("a", 90))) {
+    expect_error(save_desk(desk, folder, name), class = "bemrick_error_argument")
+  }
+})
+
+test_that("a session that cannot be taken up again says where", {
+  folder <- withr::local_tempdir()
+  image <- file.path(folder, "a.png")
+  file.copy(kit("beads.png"), image)
+  desk <- acted(
+    desk_state(image), list(do = "mark", as = "odd"),
+    list(do = "scale", by = "bar", length = "50 um")
+  )
+  save_desk(desk, folder, "s")
+  session <- file.path(folder, "s.desk.json")
+  write_field(as_field(diag(200)), image, replace = TRUE)
+  error <- expect_error(read_desk(session), class = "bemrick_error_session")
+  expect_match(conditionMessage(error), "Action 2 of 2")
+  writeLines("{\"bemrick\": \"run 1\"}", session)
+  expect_error(read_desk(session), class = "bemrick_error_file_content")
+  writeLines("{\"bemrick\": \"desk 1\", \"list\": 3}", session)
+  expect_error(read_desk(session), class = "bemrick_error_session")
+})

@@ -1,0 +1,34 @@
+test_that("the view says of every step what it made and decided", {
+  view <- desk_view(acted(
+    beads_desk(), list(do = "switch_step", at = 5, on = FALSE),
+    list(do = "cut", x1 = 10, y1 = 10, x2 = 60, y2 = 60)
+  ))
+  names <- vapply(view$chain, function(e) e$step, "")
+  expect_equal(names[c(1, 7)], c("trim_strip", "separate_cuts"))
+  expect_equal(vapply(view$chain, function(e) e$on, NA), seq_along(names) != 5)
+  expect_null(view$chain[[5]]$stage)
+  expect_equal(view$chain[[7]]$rows, 1)
+  expect_equal(view$hand[[1]][c("x1", "y2")], list(x1 = 10, y2 = 60))
+  level <- view$stages[[4]]$levels
+  expect_equal(level$phase, "bright")
+  expect_true(level$low > 100 && is.null(level$high))
+  expect_equal(c(view$stages[[1]]$height, view$stages[[2]]$height), c(654, 600))
+  expect_match(view$scale$lines[[1]], "0.6 \u00b5m per pixel")
+  expect_equal(view$undo, 2)
+  # it goes to the page as JSON, whole
+  expect_equal(json_of(json_response(view))$title, view$title)
+})
+
+test_that("a calibration's bar is where it was found", {
+  view <- desk_view(desk_act(beads_desk(), list(do = "scale", by = "bar", length = "50 um")))
+  found <- calibration_from_bar(read_field(kit("beads.png")), "50 um")$evidence
+  expect_equal(view$scale$ends, unname(c(found$left, found$right)))
+})
+
+test_that("remarks of a step are shown with it", {
+  small <- simulate_field(width = 120, height = 100, count = 20, diameter = "2 um", seed = 2)
+  file <- file.path(withr::local_tempdir(), "small.png")
+  write_field(small, file)
+  view <- desk_view(desk_state(file))
+  expect_match(unlist(lapply(view$stages, function(s) s$remarks)), "hardly resolved")
+})
