@@ -21,6 +21,7 @@ demo: $(LIB)/.installed
 # all tests, or some: make test FILES="judge spec"
 test: $(LIB)/.installed
 	@bash tools/setup-slurm.sh
+	@bash tools/setup-browser.sh
 	@$(RUN) Rscript tools/run-tests.R $(FILES)
 
 # into the user's R library, the program into ~/.local/bin (or BINDIR)
@@ -56,6 +57,8 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/gauge.R | tee bench/gauge.md
 	@$(RUN) Rscript bench/layers.R | tee bench/layers.md
 	@$(RUN) Rscript bench/parts.R | tee bench/parts.md
+	@bash tools/setup-browser.sh
+	@$(RUN) Rscript bench/desk.R | tee bench/desk.md
 
 # damaged files through all readers, and every argument against every bad value
 fuzz: $(LIB)/.installed

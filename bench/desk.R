@@ -7,9 +7,9 @@ count <- if (length(given) > 1) given[2] else 5000
 folder <- tempfile()
 dir.create(folder)
 picture <- file.path(folder, "large.png")
-write_field(
+invisible(write_field(
   simulate_field(width = side, height = side, count = count, diameter = "24 um", seed = 1), picture
-)
+))
 method <- as_method(
   simulate_field(width = 200, height = 150, count = 8, diameter = "12 um", seed = 1) |>
     segment_auto(phase = "bright") |> separate_watershed() |> measure_objects() |> accept_objects()

@@ -52,11 +52,30 @@ Rscript -e 'library(bemrick)
   draw(ggplot2::autoplot(level_response(pores)), "level-response.png")
   beads <- calibrate(read_field("build/demo/alumina-beads/images/ab-2611-a1.png"), "build/demo/alumina-beads/sem-500x.calibration.yml")
   beads <- apply_method(beads, "build/demo/alumina-beads/beads.method.yml")
-  draw(ggplot2::autoplot(beads, "Size classes", draw = "filled", of = "ecd"), "overlay-classes.png")
+  save_figure(
+    ggplot2::autoplot(beads, "Size classes", draw = "filled", of = "ecd"),
+    "build/overlay-classes.png", 1280, 800, replace = TRUE
+  )
   plates <- read_run("build/demo/results/diffuser-plates")
-  draw(ggplot2::autoplot(plates$verdict), "verdict.png", 1280, 860)
-  draw(ggplot2::autoplot(plates$verdict, "budget"), "budget.png", 1280, 800)
-  draw(ggplot2::autoplot(fit_distribution(size_distribution(plates, weight = "area"))), "fit.png")
+  # two figures in one file, one above the other
+  drawn <- function(figure, height) {
+    file <- tempfile(fileext = ".png")
+    save_figure(figure, file, 1280, height)
+    png::readPNG(file)[, , 1:3]
+  }
+  both <- function(above, below, name, heights = c(800, 800)) {
+    a <- drawn(above, heights[1])
+    b <- drawn(below, heights[2])
+    c <- array(0, c(nrow(a) + nrow(b), 1280, 3))
+    c[seq_len(nrow(a)), , ] <- a
+    c[nrow(a) + seq_len(nrow(b)), , ] <- b
+    png::writePNG(c, file.path("docs/screenshots", name))
+  }
+  both(
+    ggplot2::autoplot(plates$verdict), ggplot2::autoplot(plates$verdict, "budget"), "verdict.png",
+    c(860, 800)
+  )
+  fitted <- ggplot2::autoplot(fit_distribution(size_distribution(plates, weight = "area")))
   torn <- calibrate(
     read_field("build/demo/sieve-cloth/images/sc-125-b2.png"), "build/demo/sieve-cloth/light-table.calibration.yml"
   )
@@ -74,19 +93,41 @@ Rscript -e 'library(bemrick)
     plate <- read_field(paste0("build/demo/clip-plates/images/cp-1103-", name, ".png"))
     locate_pattern(calibrate(plate, stand), clip)
   }
-  draw(ggplot2::autoplot(clips("b2"), "cp-1103-b2.png"), "locate.png")
   bad <- accept_finds(tip(locate_pattern(simulate_plate(damaged = 5, seed = 5), clip)), score = c(NA, 0.95))
-  draw(ggplot2::autoplot(suggest_limits(lapply(c("a1", "a2", "a3"), clips), bad, "score")), "limit.png")
+  both(
+    ggplot2::autoplot(clips("b2"), "cp-1103-b2.png"),
+    ggplot2::autoplot(suggest_limits(lapply(c("a1", "a2", "a3"), clips), bad, "score")),
+    "locate.png"
+  )
   sample <- function(name) {
     run <- read_run("build/demo/results/alumina-beads")
     run$objects <- run$objects[run$objects$sample == name, ]
     run
   }
-  draw(ggplot2::autoplot(compare_distributions(sample("A"), sample("B")), c("sample A", "sample B")), "compare.png")'
-Rscript -e 'png::writePNG(jpeg::readJPEG("build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.jpg"), "docs/screenshots/overlay.png")'
+  shifted <- ggplot2::autoplot(
+    compare_distributions(sample("A"), sample("B")), c("sample A", "sample B")
+  )
+  both(fitted, shifted, "sizes.png")'
+Rscript -e 'a <- jpeg::readJPEG("build/demo/results/diffuser-plates/overlays/DP3-0817_A_1.jpg")
+  b <- png::readPNG("build/overlay-classes.png")[, , 1:3]
+  c <- array(1, c(nrow(a) + nrow(b), max(ncol(a), ncol(b)), 3))
+  c[seq_len(nrow(a)), seq_len(ncol(a)), ] <- a
+  c[nrow(a) + seq_len(nrow(b)), seq_len(ncol(b)), ] <- b
+  png::writePNG(c, "docs/screenshots/overlay.png")'
 "$program" look build/demo/results/alumina-beads --sample A --field 1 --id 17 --out "$shots/look.png" --replace >/dev/null
 "$program" calibrate build/demo/scales/graticule-200x.png --marks "10 um" --name "Light 200x" \
   --figure "$shots/calibrate-marks.png" --replace
 "$program" calibrate build/demo/scales/stage-tilted.png --grid "1 mm" --name "Stage at 14 degrees" \
   --figure "$shots/calibrate-grid.png" --replace
+# the desk, driven in a browser
+bash tools/setup-browser.sh
+rm -rf build/desk
+beads=build/demo/alumina-beads
+"$program" desk "$beads/batch.csv" --method "$beads/beads.method.yml" --spec "$beads/beads.spec.yml" --folder build/desk \
+  --no-browser > build/desk-address.txt &
+until grep -q "key=" build/desk-address.txt; do sleep 0.2; done
+node tests/testthat/desk/driver.mjs "{\"address\": \"$(grep -o 'http://.*' build/desk-address.txt)\",
+  \"browser\": \"$(command -v chromium)\", \"driver\": \"$PWD/build/browser/node_modules/playwright-core\",
+  \"script\": \"$PWD/tools/desk-shots.mjs\", \"out\": \"$PWD/build/desk-shots.json\"}"
+kill %1
 ls -l "$shots"

@@ -21,6 +21,7 @@ export class Bars {
     this.bounds = [...bounds];
     this.sides = options.sides || [0, 1];
     this.whole = !!options.whole;
+    this.canvas.dataset.bars = counts.length;
     this.draw();
   }
 
@@ -81,6 +82,7 @@ export class Bars {
   }
 
   press(event) {
+    if (!this.counts.length) return;
     this.canvas.setPointerCapture(event.pointerId);
     const v = this.valueAt(event);
     const far = side => Math.abs(v - (this.bounds[side] ?? this.range[side]));

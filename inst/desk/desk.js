@@ -511,6 +511,7 @@ class Desk {
 
   drop() {
     this.drawn = null;
+    at("hint").textContent = "";
     this.picture.draft = null;
     if (this.view && this.shownStage()) this.showHand(this.shownStage());
   }

@@ -331,9 +331,16 @@ function verdictTables(found) {
       element("thead", {}, element("tr", {}, ...known.map(n => element("th", {}, words(n))))),
       element("tbody", {}, ...rows));
   };
+  const digits = v => v === null ? "" : String(Number(v.toPrecision(4)));
+  const l = found.limits;
+  const limits = {
+    sample: l.sample, quantity: l.quantity, verdict: l.verdict,
+    value: l.value.map((v, k) => (digits(v) + " " + (l.unit[k] || "")).replace(/\bum/, "\u00b5m")),
+    interval: l.low.map((v, k) => v === null ? "" : digits(v) + " to " + digits(l.high[k])),
+  };
   return [
     table(found.batches, ["batch", "verdict", "why"]),
-    table(found.limits, ["sample", "quantity", "value", "low", "high", "unit", "verdict"]),
+    table(limits, ["sample", "quantity", "value", "interval", "verdict"]),
   ];
 }
 

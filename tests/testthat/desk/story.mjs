@@ -7,7 +7,7 @@ export default async ({ page, go, changed, drag, view, rows, settled, click, mor
   const scale = (await view()).scale;
 
   await go(3);
-  const bars = await page.locator("#level-bars").boundingBox();
+  const bars = await page.locator("#level-bars[data-bars]").boundingBox();
   await page.mouse.move(bars.x + bars.width * 0.57, bars.y + 40);
   await page.mouse.down();
   await page.mouse.move(bars.x + bars.width * 0.50, bars.y + 40, { steps: 4 });
@@ -33,7 +33,7 @@ export default async ({ page, go, changed, drag, view, rows, settled, click, mor
 
   const accept = (await view()).chain.findIndex(e => e.step === "accept_objects") + 1;
   await go(accept);
-  const limits = await page.locator("#limit-bars").boundingBox();
+  const limits = await page.locator("#limit-bars[data-bars]").boundingBox();
   await page.mouse.move(limits.x + 3, limits.y + 40);
   await page.mouse.down();
   await page.mouse.move(limits.x + limits.width * 0.3, limits.y + 40, { steps: 4 });
