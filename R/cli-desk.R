@@ -2,8 +2,9 @@ cli_desk <- function(args) {
   about <- list(
     line = "PICTURE...|DIR|LIST|RESULTS|SESSION [options]",
     what = paste(
-      "Opens a page on this machine to calibrate, choose steps and levels, cut, join and exclude by",
-      "hand, judge, and run the batch. What is done there is saved as files that run without it."
+      "Opens a page on this machine to calibrate, choose steps and levels, cut, join and exclude",
+      "by hand, judge, and run the batch. What is done there is saved as files that run without",
+      "it."
     ),
     examples = c(
       "bemrick desk images --calibration sem.calibration.yml",

@@ -83,7 +83,10 @@ table_by_hand <- function(state, call = rlang::caller_env()) {
   if (!inherits(table, "bm_measures")) {
     wrong <- problem_of_stages(stages)
     bm_abort(
-      c("There is no table of objects to leave any out of.", x = if (!is.null(wrong)) plain(wrong$said)),
+      c(
+        "There is no table of objects to leave any out of.",
+        x = if (!is.null(wrong)) plain(wrong$said)
+      ),
       "action", call = call
     )
   }

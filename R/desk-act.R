@@ -5,24 +5,25 @@
 #' An action is a list with its name as `do` and what it takes; the list of all actions is the trail
 #' of the desk, and the same actions end in the same state.
 #'
-#' | action | takes | what it does |
-#' |---|---|---|
-#' | `open_picture` | `at` | opens a picture by its number |
-#' | `mark` | `as`, `at` | marks a picture `"looked at"` or `"odd"`, or as `"untouched"` |
-#' | `scale` | `by`, `length`, `ends`, `file`, `name`, `share` | calibrates: `by` is `"bar"`, `"marks"`, `"grid"`, `"length"`, `"tags"` or `"file"`; `share = FALSE` for this picture only |
-#' | `add_step` | `step`, `args`, `after` | adds a step, at the end of what it fits or `after` another |
-#' | `change_step` | `at`, `args`, `step` | gives a step other arguments, or puts another in its place |
-#' | `end_with` | `step`, `args`, `after` | puts a step in the place of all that follow another |
-#' | `move_step`, `drop_step` | `at`, `to` | moves a step, takes it away |
-#' | `switch_step` | `at`, `on` | switches a step off, or on again |
-#' | `show_branch` | `branch` | shows another branch of the method |
-#' | `cut`, `join` | `x1`, `y1`, `x2`, `y2`, `width` | cuts objects along a line, joins two |
-#' | `exclude` | `x`, `y` or `id`, `why` | leaves an object out, with a reason |
-#' | `readmit` | `id` | takes an exclusion back |
-#' | `limit` | `measure`, `low`, `high` | accepts rows by a measure; neither bound takes the limit away |
-#' | `name_method` | `title`, `objects` | names the method, and what it measures |
-#' | `use_method`, `use_spec` | `file` | takes a method or a specification from a file |
-#' | `undo`, `redo` | | takes the last action back, does it again |
+#' * `open_picture` (`at`): opens a picture by its number.
+#' * `mark` (`as`, `at`): marks a picture `"looked at"` or `"odd"`, or as `"untouched"`.
+#' * `scale` (`by`, `length`, `ends`, `file`, `name`, `share`): calibrates: `by` is `"bar"`,
+#'   `"marks"`, `"grid"`, `"length"`, `"tags"` or `"file"`; `share = FALSE` for this picture only.
+#' * `add_step` (`step`, `args`, `after`): adds a step, at the end of what it fits or `after`
+#'   another.
+#' * `change_step` (`at`, `args`, `step`): gives a step other arguments, or puts another in its
+#'   place.
+#' * `end_with` (`step`, `args`, `after`): puts a step in the place of all that follow another.
+#' * `move_step`, `drop_step` (`at`, `to`): moves a step, takes it away.
+#' * `switch_step` (`at`, `on`): switches a step off, or on again.
+#' * `show_branch` (`branch`): shows another branch of the method.
+#' * `cut`, `join` (`x1`, `y1`, `x2`, `y2`, `width`): cuts objects along a line, joins two.
+#' * `exclude` (`x`, `y` or `id`, `why`): leaves an object out, with a reason.
+#' * `readmit` (`id`): takes an exclusion back.
+#' * `limit` (`measure`, `low`, `high`): accepts rows by a measure; neither bound takes the limit
+#'   away.
+#' * `name_method` (`title`, `objects`): names the method, and what it measures.
+#' * `use_method`, `use_spec` (`file`): takes a method or a specification from a file.
 #'
 #' Places are in pixels of the field that the objects were found in. Steps are counted from 1 in the
 #' chain that is shown. The page of the desk draws these actions from clicks; a script may as well.

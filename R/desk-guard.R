@@ -42,8 +42,8 @@ desk_guard <- function(port, key) {
     if (!paste0(cookie, "=", key) %in% given) {
       return(plain_response(403L, "Open the desk by the address that it printed."))
     }
-    if (request$REQUEST_METHOD == "POST" &&
-        !startsWith(request$CONTENT_TYPE %||% request$HTTP_CONTENT_TYPE %||% "", "application/json")) {
+    type <- request$CONTENT_TYPE %||% request$HTTP_CONTENT_TYPE %||% ""
+    if (request$REQUEST_METHOD == "POST" && !startsWith(type, "application/json")) {
       return(plain_response(415L, "JSON is needed."))
     }
     if (!request$REQUEST_METHOD %in% c("GET", "POST")) return(plain_response(405L, "No."))
@@ -68,7 +68,8 @@ safe_headers <- list(
 )
 
 response <- function(body, type, status = 200L, headers = list()) {
-  list(status = status, headers = c(list(`Content-Type` = type), headers, safe_headers), body = body)
+  headers <- c(list(`Content-Type` = type), headers, safe_headers)
+  list(status = status, headers = headers, body = body)
 }
 
 plain_response <- function(status, text) response(text, "text/plain; charset=utf-8", status)

@@ -1,14 +1,15 @@
-# What a desk leaves behind: the files that run without it, and a session that can be taken up again.
+# What a desk leaves behind: the files that run without it, and a session that can be taken up
+# again.
 
 session_ending <- ".desk.json"
 
 #' Save what was done at a desk
 #'
 #' Writes `NAME.method.yml` (the steps with cuts, joins, exclusions, regions and paths),
-#' `NAME.list.csv` (the batch list of the pictures), a calibration file for each scale that was found
-#' at the desk, and `NAME.desk.json` (the session, with every action). `bemrick batch NAME.list.csv
-#' --method NAME.method.yml` then gives the tables that the desk showed; `read_desk()` of the session
-#' opens the desk as it was, with all that can be undone.
+#' `NAME.list.csv` (the batch list of the pictures), a calibration file for each scale that was
+#' found at the desk, and `NAME.desk.json` (the session, with every action). `bemrick batch
+#' NAME.list.csv --method NAME.method.yml` then gives the tables that the desk showed; `read_desk()`
+#' of the session opens the desk as it was, with all that can be undone.
 #'
 #' @param state A `bm_desk`.
 #' @param folder Folder to write into; it is made when it is not there.
@@ -19,11 +20,9 @@ session_ending <- ".desk.json"
 #' @section Errors: Class `bemrick_error_exists` for files that are there already, before any is
 #'   written; `bemrick_error_session` when an action of a session cannot be done again.
 #' @examples
-#' desk <- desk_state(system.file("extdata", "beads.png", package = "bemrick"))
-#' desk <- desk_act(desk, list(do = "scale", by = "length", length = "100 um", ends = c(0, 0, 240, 0)))
-#' folder <- tempfile()
-#' save_desk(desk, folder, "beads")
-#' list.files(folder)
+#' desk <- desk_state(system.file("extdata", "beads.png", package = "bemrick")) desk <-
+#' desk_act(desk, list(do = "scale", by = "length", length = "100 um", ends = c(0, 0, 240, 0)))
+#' folder <- tempfile() save_desk(desk, folder, "beads") list.files(folder)
 #' read_desk(file.path(folder, "beads.desk.json"))
 #' @export
 save_desk <- function(state, folder, name = "desk", replace = FALSE) {

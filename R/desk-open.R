@@ -9,8 +9,8 @@
 #'
 #' @param pictures Path of a batch list, of a folder of pictures, of a folder of results, of
 #'   pictures, or a tibble from [read_batch_list()].
-#' @param method A `bm_method` or the path of a method file; `NULL` begins with a threshold by Otsu's
-#'   rule, objects, their measures, and the rule for the frame.
+#' @param method A `bm_method` or the path of a method file; `NULL` begins with a threshold by
+#'   Otsu's rule, objects, their measures, and the rule for the frame.
 #' @param calibration Path of a calibration file or of a folder of them, `"tags"` or `"auto"`, for
 #'   pictures whose list names none.
 #' @param spec A `bm_spec`, the path of a specification file, or `NULL`.

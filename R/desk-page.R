@@ -5,7 +5,8 @@ desk_page <- function() {
   tool <- function(name, label, key = NULL) {
     title <- if (!is.null(key)) paste0("Key ", key)
     tags$button(
-      type = "button", class = "btn btn-sm btn-outline-dark", `data-tool` = name, title = title, label
+      type = "button", class = "btn btn-sm btn-outline-dark", `data-tool` = name, title = title,
+      label
     )
   }
   plain <- function(id, label, ...) {
@@ -22,6 +23,7 @@ desk_page <- function() {
       tags$script(type = "module", src = "/part/desk.js")
     ),
     tags$body(
+      class = "busy",
       tags$header(
         tags$b("Bemrick desk"),
         tags$input(id = "title", `aria-label` = "Title of the method", spellcheck = "false"),
@@ -45,9 +47,7 @@ desk_page <- function() {
           tool("ring", "Ring"), tool("line", "Line", "l"), tool("arc", "Arc"),
           tool("polyline", "Polyline"), plain("teach", "Teach"), tags$span(class = "gap"),
           plain("whole", "Whole picture"),
-          tags$button(
-            type = "button", class = "btn btn-sm btn-outline-dark active", id = "outlines", "Outlines"
-          )
+          plain("outlines", "Outlines")
         ),
         tags$nav(id = "strip", `aria-label` = "Pictures")
       ),
@@ -62,7 +62,8 @@ desk_page <- function() {
         ))
       ),
       tags$div(
-        class = "toast", id = "said", role = "alert", tags$div(class = "toast-body", id = "said-text")
+        class = "toast", id = "said", role = "alert",
+        tags$div(class = "toast-body", id = "said-text")
       )
     )
   )

@@ -10,9 +10,9 @@
 #' action ([desk_act()]).
 #'
 #' The address holds a secret key: whoever has it can use the desk while it is open, and nobody else
-#' can. The desk listens on this machine only. It reads the pictures and files it was opened with and
-#' what lies in their folders, and writes to `folder`. The desk is open until its page closes it, or
-#' the call is interrupted.
+#' can. The desk listens on this machine only. It reads the pictures and files it was opened with
+#' and what lies in their folders, and writes to `folder`. The desk is open until its page closes
+#' it, or the call is interrupted.
 #'
 #' @inheritParams desk_state
 #' @param pictures As for [desk_state()]; or the path of a session that [save_desk()] wrote, which
@@ -58,7 +58,7 @@ open_desk <- function(
   invisible(desk$state())
 }
 
-# list(address, closed(), state(), end())
+# The address, and functions: whether its page has closed it, its state, and its end.
 serve_desk <- function(state, folder, port = NULL, files = character()) {
   port <- port %||% httpuv::randomPort()
   key <- paste(openssl::rand_bytes(24), collapse = "")
@@ -75,7 +75,8 @@ serve_desk <- function(state, folder, port = NULL, files = character()) {
       call = answer,
       onWSOpen = function(socket) socket$close(),  # there is none
       onHeaders = function(request) {
-        if (as.numeric(request$HTTP_CONTENT_LENGTH %||% 0) > 2^20) plain_response(413L, "Too large.")
+        size <- as.numeric(request$HTTP_CONTENT_LENGTH %||% 0)
+        if (size > 2^20) plain_response(413L, "Too large.")
       }
     )),
     error = function(e) {

@@ -1,16 +1,17 @@
-# Pixels, outlines, rows and figures of a desk, for its page. Pixels and outlines go as bytes, in the
-# order of the machine: the page is on the same one.
+# Pixels, outlines, rows and figures of a desk, for its page. Pixels and outlines go as bytes, in
+# the order of the machine: the page is on the same one.
 
 # The pixels of a stage row by row, or means of squares of `times` pixels: list(bytes, bits, scale);
-# level = code / scale.
+# a level is its code over the scale.
 greys_of_stage <- function(stage, times = 1) {
   field <- field_of_stage(stage$value)
   core_greys_by_row(field$pixels, top_level(field), times)
 }
 
-# What is drawn over the picture: rings of objects or of a mask's parts, or strokes of other rows, as int32 counts:
-# number of rings, of points, bits of a place; for each ring its id and where its points begin; then
-# x, y of every point, as uint16 where all are whole, else float32. Strokes are rings of two points.
+# What is drawn over the picture: rings of objects or of a mask's parts, or strokes of other rows,
+# as int32 counts: number of rings, of points, bits of a place; for each ring its id and where its
+# points begin; then x, y of every point, as uint16 where all are whole, else float32. Strokes are
+# rings of two points.
 shapes_of_stage <- function(stage) {
   value <- stage$value
   if (inherits(value, "bm_field")) return(shape_bytes(integer(), integer(), numeric(), numeric()))
@@ -62,8 +63,8 @@ shape_bytes <- function(id, first, x, y) {
 }
 
 # Rows as a table of results has them: the length of a head and the head, JSON filled up to whole
-# eights with the columns that hold no numbers and the names of the others; then these, float64. `only`:
-# what a step that accepts has changed.
+# eights with the columns that hold no numbers and the names of the others; then these, float64.
+# `only`: what a step that accepts has changed.
 rows_bytes <- function(stages, only = NULL) {
   table <- table_of_stages(stages)
   table <- if (is.null(table)) tibble::tibble() else tibble::as_tibble(table)

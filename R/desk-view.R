@@ -25,7 +25,8 @@ pictures_view <- function(state, stages) {
   lapply(seq_len(nrow(list)), function(k) {
     list(
       name = visible(basename(list$image[k])), batch = visible(list$batch[k]),
-      sample = visible(list$sample[k]), field = visible(as.character(list$field[k])), mark = marks[k]
+      sample = visible(list$sample[k]), field = visible(as.character(list$field[k])),
+      mark = marks[k]
     )
   })
 }

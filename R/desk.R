@@ -20,8 +20,8 @@ new_desk <- function(list, doc) {
 doc_of_method <- function(method) {
   if (is.null(method)) {
     return(list(
-      steps = lapply(steps_to_begin_with, function(s) list(step = s[[1]], args = s[-1])), branches = NULL,
-      branch = "", title = "Untitled method", objects = "objects", report = NULL
+      steps = lapply(steps_to_begin_with, function(s) list(step = s[[1]], args = s[-1])),
+      branches = NULL, branch = "", title = "Untitled method", objects = "objects", report = NULL
     ))
   }
   list(

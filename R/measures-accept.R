@@ -71,7 +71,9 @@ accept_objects <- function(measures, edge = "drop", ..., resolve = NULL) {
 
   new_measures(measures, attr(measures, "objects"), trail)
 }
-register_step("accept_objects", takes = "bm_measures", gives = "bm_measures")
+register_step(
+  "accept_objects", takes = "bm_measures", gives = "bm_measures", lengths = "resolve"
+)
 
 # Limits named by measures that are known.
 named_limits <- function(limits, known, call = rlang::caller_env()) {

@@ -49,6 +49,7 @@ class Desk {
     } catch (e) {
       this.say(e.message);
     }
+    document.body.classList.remove("busy");
   }
 
   // An action; what follows from it is shown, or why it cannot be done is said.
@@ -90,7 +91,7 @@ class Desk {
   async showStage() {
     const stage = this.shownStage(), { picture } = this;
     if (!stage) {
-      picture.levels = picture.rings = null;
+      picture.levels = picture.rings = this.keys.greys = this.keys.shapes = null;
       picture.redraw();
       return;
     }
@@ -646,6 +647,7 @@ class Desk {
       document.body.replaceChildren(element("p", { class: "closed" }, "The desk is closed."));
     };
     at("whole").onclick = () => this.picture.showWhole();
+    at("outlines").classList.add("active");
     at("outlines").onclick = () => {
       this.picture.outlinesShown = !this.picture.outlinesShown;
       at("outlines").classList.toggle("active", this.picture.outlinesShown);
