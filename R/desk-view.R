@@ -75,12 +75,21 @@ stage_view <- function(stage) {
   c(view, list(
     key = stage$key, kind = class(value)[1], width = ncol(field$pixels),
     height = nrow(field$pixels), origin = I(unname(field$origin %||% c(0, 0))),
-    top = top_level(field),
+    top = top_level(field), frame = frame_view(value, field),
     decided = paste(names(decided), vapply(decided, show_value, ""), collapse = ", "),
     levels = if (inherits(value, "bm_mask")) {
       list(phase = value$phase, low = shown_level(value$low), high = shown_level(value$high))
     }
   ))
+}
+
+# Where the taught picture's (0, 0), and a step in x and in y from there, lie in the field: of what is
+# named after this stage, or of its first find. NULL where nothing was taught.
+frame_view <- function(value, field) {
+  if (inherits(value, "bm_finds") && nrow(value) > 0) field$frame <- frame_of_find(value, 1)
+  if (is.null(field$frame)) return(NULL)
+  at <- points_in_field(field, c(0, 1, 0), c(0, 0, 1))
+  I(c(at$x[1], at$y[1], at$x[2] - at$x[1], at$y[2] - at$y[1], at$x[3] - at$x[1], at$y[3] - at$y[1]))
 }
 
 # A level that is one number; levels that differ from pixel to pixel have none to draw.

@@ -6,7 +6,7 @@ import { button, element, select, stepFields } from "./forms.js";
 import { picturePanel, rowsPanel, scalePanel, sizesPanel, stepPanel, verdictPanel } from "./panels.js";
 import { Picture } from "./picture.js";
 import { readRows } from "./rows.js";
-import { isByCorners, readShape, shapeBetween, shapeText } from "./shapes.js";
+import { isByCorners, readShape, shapeAsTaught, shapeBetween, shapeText } from "./shapes.js";
 
 const at = id => document.getElementById(id);
 const shownUnit = unit => unit === "um" ? "\u00b5m" : unit;
@@ -169,13 +169,19 @@ class Desk {
     const entry = typeof this.open === "number" ? view.chain[this.open - 1] : null;
     for (const [name, text] of Object.entries(entry ? entry.args : {})) {
       const shape = readShape(text);
-      if (shape) picture.shapes.push({ shape, name, movable: true });
+      if (shape) picture.shapes.push({ shape, name, movable: true, frame: this.frameBefore(this.open) });
     }
     if (this.open === "scale" && view.scale && view.scale.ends && !this.drawn) {
       this.drawn = { shape: { kind: "line", numbers: [...view.scale.ends], across: null }, movable: true };
     }
     if (this.drawn) picture.shapes.push(this.drawn);
     picture.redraw();
+  }
+
+  // The frame that a step's places are meant in: that of what it is given.
+  frameBefore(step) {
+    const given = this.view.stages.filter(s => !s.said && s.step < step).at(-1);
+    return given ? given.frame : null;
   }
 
   // A shape's handle was let go: of the open step, its argument follows.
@@ -267,7 +273,8 @@ class Desk {
           await this.learnChoices(f);
           for (const name of Object.keys(texts)) delete texts[name];
           const shape = this.drawn && f.args.find(a => a.drawn);
-          if (shape) texts[shape.name] = shapeText(this.drawn.shape);
+          const given = this.view.stages.filter(s => f.takes.includes(s.kind)).at(-1);
+          if (shape) texts[shape.name] = shapeText(shapeAsTaught(this.drawn.shape, given.frame));
           fields.replaceChildren(...stepFields(f, texts, { change: (name, text) => { texts[name] = text; }, focus: () => {} }));
           draw(filter);
         },

@@ -4,7 +4,7 @@ import { ask, send } from "./api.js";
 import { Bars } from "./bars.js";
 import { button, element, field, select, stepFields, textInput } from "./forms.js";
 import { Rows, shownValue } from "./rows.js";
-import { shapeText } from "./shapes.js";
+import { shapeAsTaught, shapeText } from "./shapes.js";
 
 const words = name => name.replace(/_/g, " ");
 
@@ -151,7 +151,7 @@ function shapeRow(desk, change, form) {
   const name = form.args.find(a => a.drawn).name;
   return element("div", { class: "row-of" }, button("Take the drawn shape", () => {
     if (!desk.drawn) return desk.say("Draw a shape over the picture first.");
-    change(desk.shapeField && form.args.some(a => a.name === desk.shapeField) ? desk.shapeField : name, shapeText(desk.drawn.shape));
+    change(desk.shapeField && form.args.some(a => a.name === desk.shapeField) ? desk.shapeField : name, shapeText(shapeAsTaught(desk.drawn.shape, desk.frameBefore(desk.open))));
     desk.drop();
   }));
 }

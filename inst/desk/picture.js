@@ -1,7 +1,7 @@
 // The picture: greys at the window's resolution, a mask that follows a level, outlines, and what is
 // drawn by hand. Places are in pixels of the field that is shown, from its outer corner.
 
-import { drawShape, handlesOf } from "./shapes.js";
+import { asTaught, drawShape, handlesOf, inField } from "./shapes.js";
 
 const ink = { accepted: "#56B4E9", out: "#E69F00", chosen: "#FFFFFF", hand: "#CC3D00", halo: "#22313A" };
 
@@ -268,7 +268,7 @@ export class Picture {
     }
     pen.setLineDash([]);
     for (const drawn of this.shapes.concat(this.draft ? [this.draft] : [])) {
-      drawShape(pen, drawn.shape, toWindow, this.zoom, ink.hand, this.ratio, drawn.active !== false);
+      drawShape(pen, drawn.shape, drawn.frame, toWindow, this.zoom, ink.hand, this.ratio, drawn.active !== false);
     }
   }
 
@@ -427,7 +427,10 @@ export class Picture {
     for (const drawn of this.shapes) {
       if (!drawn.movable) continue;
       for (const handle of handlesOf(drawn.shape)) {
-        if (Math.hypot(handle.x - x, handle.y - y) <= near) return { drawn, to: handle.to };
+        const [hx, hy] = inField(drawn.frame, handle.x, handle.y);
+        if (Math.hypot(hx - x, hy - y) > near) continue;
+        const rounded = v => Math.round(100 * v) / 100;
+        return { drawn, to: (x, y) => handle.to(...asTaught(drawn.frame, x, y).map(rounded)) };
       }
     }
     return null;

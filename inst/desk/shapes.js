@@ -88,12 +88,45 @@ export function handlesOf(shape) {
   return corners;
 }
 
-function trace(pen, shape, place, zoom) {
+// A frame [x, y, ax, ay, bx, by] takes points of the taught picture to pixels of the field.
+export const inField = (f, x, y) => f ? [f[0] + f[2] * x + f[4] * y, f[1] + f[3] * x + f[5] * y] : [x, y];
+
+export function asTaught(f, x, y) {
+  if (!f) return [x, y];
+  const u = x - f[0], v = y - f[1], size = f[2] * f[5] - f[3] * f[4];
+  return [(u * f[5] - v * f[4]) / size, (v * f[2] - u * f[3]) / size];
+}
+
+const sizeOf = f => f ? Math.hypot(f[2], f[3]) : 1;
+const turnOf = f => f ? Math.atan2(-f[3], f[2]) : 0;
+
+// A shape drawn over the field, as a method names it after a part was followed. A box that is turned
+// is a polygon there.
+export function shapeAsTaught(shape, f) {
+  if (!f) return shape;
+  const n = shape.numbers, size = sizeOf(f), turn = turnOf(f) * 180 / Math.PI;
+  const points = flat => flat.flatMap((_, i) => i % 2 ? [] : asTaught(f, flat[i], flat[i + 1]).map(to));
+  const made = (kind, numbers) => ({ ...shape, kind, numbers, across: shape.across && Math.max(1, Math.round(shape.across / size)) });
+  if (shape.kind === "box") {
+    const corners = points([n[0], n[1], n[2], n[1], n[2], n[3], n[0], n[3]]);
+    const straight = Math.abs(corners[1] - corners[3]) < 0.05 && corners[0] < corners[2];
+    return straight ? made("box", [corners[0], corners[1], corners[4], corners[5]]) : made("polygon", corners);
+  }
+  if (shape.kind === "circle" || shape.kind === "ring") {
+    return made(shape.kind, [...points(n.slice(0, 2)), ...n.slice(2).map(r => to(r / size))]);
+  }
+  if (shape.kind === "arc") {
+    return made("arc", [...points(n.slice(0, 2)), to(n[2] / size), to(n[3] - turn), to(n[4] - turn)]);
+  }
+  return made(shape.kind, points(n));
+}
+
+function trace(pen, shape, place, zoom, turn) {
   const n = shape.numbers;
   pen.beginPath();
   if (shape.kind === "box") {
-    const [a, b] = place(n[0], n[1]), [c, d] = place(n[2], n[3]);
-    pen.rect(a, b, c - a, d - b);
+    [[0, 1], [2, 1], [2, 3], [0, 3]].forEach(([i, j], k) => pen[k ? "lineTo" : "moveTo"](...place(n[i], n[j])));
+    pen.closePath();
   } else if (shape.kind === "circle" || shape.kind === "ring") {
     const [x, y] = place(n[0], n[1]);
     for (const r of n.slice(2)) {
@@ -102,15 +135,18 @@ function trace(pen, shape, place, zoom) {
     }
   } else if (shape.kind === "arc") {
     const [x, y] = place(n[0], n[1]);
-    pen.arc(x, y, n[2] * zoom, -n[3] * Math.PI / 180, -n[4] * Math.PI / 180, n[4] > n[3]);
+    const angle = a => -(a * Math.PI / 180 + turn);
+    pen.arc(x, y, n[2] * zoom, angle(n[3]), angle(n[4]), n[4] > n[3]);
   } else {
     for (let i = 0; i < n.length; i += 2) pen[i ? "lineTo" : "moveTo"](...place(n[i], n[i + 1]));
     if (shape.kind === "polygon") pen.closePath();
   }
 }
 
-export function drawShape(pen, shape, place, zoom, colour, ratio, active) {
-  trace(pen, shape, place, zoom);
+// `toWindow` takes a place of the field into the window; `frame` says where the shape is meant.
+export function drawShape(pen, shape, frame, toWindow, magnified, colour, ratio, active) {
+  const place = (x, y) => toWindow(...inField(frame, x, y)), zoom = magnified * sizeOf(frame);
+  trace(pen, shape, place, zoom, turnOf(frame));
   if (shape.across) {
     pen.lineWidth = shape.across * zoom;
     pen.strokeStyle = colour + "38";

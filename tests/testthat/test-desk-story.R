@@ -86,3 +86,23 @@ test_that("the page shows names as text, goes round damage, and reads shapes bac
   expect_match(found$readout, paste0("x 200.5 .*y 150.5 .*grey ", found$grey))
   expect_equal(found$zoom, 1)
 })
+
+test_that("shapes follow the part that was taught, to and fro", {
+  askew <- file.path(withr::local_tempdir(), "askew.png")
+  write_field(simulate_plate(turn = 5, seed = 3), askew)
+  desk <- open_apart(askew, kit("clips.method.yml"), kit("stand.calibration.yml"))
+  found <- in_browser(desk, "frames.mjs")
+  expect_length(found$errors, 0)
+  expect_lt(found$away, 60)  # the tip lies on the first clip
+  moved <- unlist(flow_value(found$region, "x")$box)
+  expect_equal(moved[1:2], unlist(found$expected), tolerance = 0.001)
+  expect_equal(moved[3:4], c(266, 159))
+  # drawn straight over a plate askew it is a turned box of the taught picture
+  corners <- matrix(unlist(flow_value(found$taken, "x")$polygon), 2)
+  f <- unlist(found$frame)
+  x <- f[1] + f[3] * corners[1, ] + f[5] * corners[2, ]
+  y <- f[2] + f[4] * corners[1, ] + f[6] * corners[2, ]
+  expect_equal(x, c(300, 500, 500, 300), tolerance = 0.001)
+  expect_equal(y, c(200, 200, 350, 350), tolerance = 0.001)
+  expect_lt(found$count, 13)
+})

@@ -32,3 +32,19 @@ test_that("remarks of a step are shown with it", {
   view <- desk_view(desk_state(file))
   expect_match(unlist(lapply(view$stages, function(s) s$remarks)), "hardly resolved")
 })
+
+test_that("places after a followed part lie in the frame of the part, or of the first find", {
+  state <- desk_state(kit("clip-plate.png"), kit("clips.method.yml"), kit("stand.calibration.yml"))
+  stages <- desk_stages(state)
+  view <- desk_view(state)
+  expect_null(view$stages[[1]]$frame)
+  for (k in c(2, 4)) {
+    value <- stages[[k]]$value
+    field <- field_of_stage(value)
+    if (k == 4) field$frame <- frame_of_find(value, 1)
+    f <- unclass(view$stages[[k]]$frame)
+    at <- points_in_field(field, 120, 75)
+    expect_equal(f[1] + f[3] * 120 + f[5] * 75, at$x)
+    expect_equal(f[2] + f[4] * 120 + f[6] * 75, at$y)
+  }
+})

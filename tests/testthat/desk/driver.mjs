@@ -17,7 +17,7 @@ page.on("request", r => asked.push(r.url()));
 // What a script needs most: a place on the trail opened, the desk at rest, a place of the picture.
 export const tools = {
   page, context, more: given.more,
-  settled: () => page.waitForFunction(() => window.desk.forms.length && !document.body.classList.contains("busy") && !window.desk.picture.asked),
+  settled: () => page.waitForFunction(() => window.desk.forms.length && document.getElementById("side").dataset.place === String(window.desk.open) && !document.body.classList.contains("busy") && !window.desk.picture.asked),
   async go(place) {
     await page.click(`.chip[data-place="${place}"]`);
     await page.waitForFunction(p => document.getElementById("side").dataset.place === p, String(place));
