@@ -20,7 +20,9 @@ desk_answer <- function(desk, request) {
 
 desk_gets <- list(
   "/" = function(desk, query) response(desk_page(), "text/html; charset=utf-8"),
-  "/view" = function(desk, query) json_response(desk_view(desk$state)),
+  "/view" = function(desk, query) {
+    json_response(desk_view(desk$state, if (identical(query[["of"]], "picture")) 0 else Inf))
+  },
   "/forms" = function(desk, query) json_response(desk_forms()),
   "/choices" = function(desk, query) {
     check_choice(query[["step"]], "step", names(registered$steps))
@@ -173,8 +175,10 @@ taught_here <- function(desk, asked) {
   if (length(fields) == 0) bm_abort("There is no picture to teach from.", "action")
   box <- unlist(asked[["box"]])
   if (!is.numeric(box) || length(box) != 4) bm_abort("{.arg box} must be four numbers.", "argument")
+  field <- fields[[length(fields)]]$value
+  field["frame"] <- list(NULL)  # the box is drawn over this picture, not over the taught one
   pattern <- teach_pattern(
-    fields[[length(fields)]]$value, region_box(box[1], box[2], box[3], box[4]), asked[["name"]]
+    field, region_box(box[1], box[2], box[3], box[4]), asked[["name"]]
   )
   make_folder(desk$folder)
   file <- file.path(absolute_path(desk$folder), paste0(asked[["name"]], ".pattern.yml"))

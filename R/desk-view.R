@@ -1,15 +1,16 @@
 # What a page shows of a desk, as plain lists: of everything but the pixels, outlines and rows,
 # which are asked for when they changed.
 
-desk_view <- function(state) {
-  stages <- desk_stages(state)
+# `last`: no more steps than these are looked at, so that a picture can be shown before they are done.
+desk_view <- function(state, last = Inf) {
+  stages <- desk_stages(state, last)
   doc <- state$doc
-  last <- stages[[length(stages)]]
+  wrong <- problem_of_stages(stages)
   list(
     pictures = pictures_view(state, stages), at = state$at, title = doc$title,
     objects = doc$objects, branches = I(names(doc$branches) %||% character()), branch = doc$branch,
     chain = chain_view(state, stages),
-    stages = stages_view(stages), problem = last$said,
+    stages = stages_view(stages), problem = wrong$said,
     scale = scale_view(state, stages[[1]]), rows = rows_view(stages), hand = hand_view(state),
     spec = if (!is.null(doc$spec)) {
       list(product = doc$spec$product, lines = I(show_units(visible(format(doc$spec)[-1]))))

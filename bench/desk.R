@@ -44,6 +44,7 @@ cat(sprintf(
   side, side, found$rows
 ))
 cat("| | ms | at most |\n|---|---|---|\n")
+row("the picture is seen", found$seen, 3000)
 row("desk open: page, picture, outlines, table, forms", found$opened, 3000)
 row("mask follows the level, whole picture", found$own$mask, 50)
 row("click to highlight", found$own$click, 50)

@@ -2,6 +2,7 @@
 // of whole actions from the click to the picture and the table drawn again.
 export default async ({ page, go, settled, rows, more }) => {
   const opened = await page.evaluate(() => performance.now());
+  const seen = await page.evaluate(() => performance.getEntriesByName("picture")[0].startTime);
   await go("rows");
   const own = await page.evaluate(async () => {
     const desk = window.desk, p = desk.picture;
@@ -62,5 +63,5 @@ export default async ({ page, go, settled, rows, more }) => {
   for (const low of [120, 125, 130]) {
     times.level.push(await act({ do: "change_step", at: 1, step: "segment_level", args: { low } }));
   }
-  return { opened, own, times, rows: table.rows };
+  return { opened, seen, own, times, rows: table.rows };
 };

@@ -23,6 +23,7 @@ class Desk {
     this.before = false;
     this.rows = null;
     this.keys = {};
+    this.finer = null;
     this.chosen = null;
     this.why = "";
     this.name = "batch";
@@ -43,13 +44,21 @@ class Desk {
 
   async start() {
     try {
-      const [view, forms, files] = await Promise.all([ask("/view"), ask("/forms"), ask("/files")]);
-      [this.forms, this.files] = [forms, files];
-      await this.take(view);
+      await this.take(await ask("/view?of=picture"));
+      performance.mark("picture");
+      [this.forms, this.files] = await Promise.all([ask("/forms"), ask("/files")]);
+      await this.take(await ask("/view"));
     } catch (e) {
       this.say(e.message);
     }
     document.body.classList.remove("busy");
+    this.refine();
+  }
+
+  // The pixels that a large picture was shown without, when nothing else is waited for.
+  refine() {
+    if (this.finer) this.finer();
+    this.finer = null;
   }
 
   // An action; what follows from it is shown, or why it cannot be done is said.
@@ -63,6 +72,7 @@ class Desk {
       return false;
     } finally {
       document.body.classList.remove("busy");
+      this.refine();
     }
   }
 
@@ -105,7 +115,7 @@ class Desk {
       this.keys.greys = stage.greys;
       const times = Math.ceil(Math.sqrt(stage.width * stage.height / 2e6));
       await this.loadGreys(stage, index, times);
-      if (times > 1) this.loadGreys(stage, index, 1);  // the others follow
+      if (times > 1) this.finer = () => this.loadGreys(stage, index, 1);
     }
     const shapes = stage.kind === "bm_field" ? null : stage.shapes;
     if (this.keys.shapes !== shapes) {
@@ -317,6 +327,7 @@ class Desk {
     await this.showStage();
     this.drawTrail();
     this.drawSide();
+    this.refine();
   }
 
   drawSide() {

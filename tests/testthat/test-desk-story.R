@@ -105,4 +105,14 @@ test_that("shapes follow the part that was taught, to and fro", {
   expect_equal(x, c(300, 500, 500, 300), tolerance = 0.001)
   expect_equal(y, c(200, 200, 350, 350), tolerance = 0.001)
   expect_lt(found$count, 13)
+
+  plain <- open_apart(askew, NULL, kit("stand.calibration.yml"))
+  clips <- locate_pattern(
+    calibrate(read_field(askew), kit("stand.calibration.yml")), kit("clip.pattern.yml")
+  )
+  taught <- in_browser(plain, "teach.mjs", at = c(clips$x_px[1], clips$y_px[1]))
+  expect_equal(taught$rows$kind, "finds")
+  expect_equal(taught$rows$count, 13)
+  expect_equal(unlist(taught$chain), "locate_pattern")
+  expect_true(file.exists(file.path(plain$folder, "one clip.pattern.yml")))
 })
