@@ -7,7 +7,7 @@ desk_view <- function(state, last = Inf) {
   doc <- state$doc
   wrong <- problem_of_stages(stages)
   list(
-    pictures = pictures_view(state, stages), at = state$at, title = doc$title,
+    pictures = pictures_view(state, stages), count = nrow(state$list), at = state$at, title = doc$title,
     objects = doc$objects, branches = I(names(doc$branches) %||% character()), branch = doc$branch,
     chain = chain_view(state, stages),
     stages = stages_view(stages), problem = wrong$said,
@@ -19,13 +19,15 @@ desk_view <- function(state, last = Inf) {
   )
 }
 
+# The picture that is open and those before and after it: lists may name thousands.
 pictures_view <- function(state, stages) {
   list <- state$list
+  near <- seq(max(1, state$at - 50), min(nrow(list), state$at + 50))
   marks <- state$doc$marks
   if (!is.null(stages[[1]]$error)) marks[state$at] <- "faulty"
-  lapply(seq_len(nrow(list)), function(k) {
+  lapply(near, function(k) {
     list(
-      name = visible(basename(list$image[k])), batch = visible(list$batch[k]),
+      at = k, name = visible(basename(list$image[k])), batch = visible(list$batch[k]),
       sample = visible(list$sample[k]), field = visible(as.character(list$field[k])),
       mark = marks[k]
     )

@@ -247,7 +247,7 @@ class Desk {
     });
     const rows = view.rows;
     trail.replaceChildren(
-      chip("picture", "Picture", view.pictures[view.at - 1].mark),
+      chip("picture", "Picture", this.ownPicture().mark),
       chip("scale", "Scale", scale), ...steps, this.addMenu());
     at("ends").replaceChildren(
       chip("rows", "Rows", rows ? rows.accepted + " of " + rows.count : ""),
@@ -363,19 +363,27 @@ class Desk {
   // Pictures ------------------------------------------------------------------------------------
 
   drawStrip() {
-    const { view } = this, reach = 60;
-    const first = Math.max(0, view.at - 1 - reach), last = Math.min(view.pictures.length, view.at + reach);
-    const one = (p, k) => element("button", {
-      type: "button", class: "thumb " + p.mark.replace(" ", "-") + (k + 1 === view.at ? " open" : ""),
-      title: p.name + ": " + p.mark, onclick: () => this.openPicture(k + 1),
+    const { view } = this;
+    const one = p => element("button", {
+      type: "button", class: "thumb " + p.mark.replace(" ", "-") + (p.at === view.at ? " open" : ""),
+      title: p.name + ": " + p.mark, onclick: () => this.openPicture(p.at),
     }, element("span", {}, p.name), element("small", {}, p.batch + " " + p.sample + " " + p.field + " \u00b7 " + p.mark));
-    at("strip").replaceChildren(...view.pictures.slice(first, last).map((p, i) => one(p, first + i)));
+    const number = element("input", {
+      class: "form-control form-control-sm", id: "picture-number", value: view.at, "aria-label": "Number of the picture",
+      onchange: () => this.openPicture(Number(number.value)),
+    });
+    at("strip").replaceChildren(
+      element("span", { class: "number" }, number, element("small", {}, "of " + view.count)), ...view.pictures.map(one));
     const open = at("strip").querySelector(".open");
     if (open) open.scrollIntoView({ block: "nearest", inline: "nearest" });
   }
 
+  ownPicture() { return this.view.pictures.find(p => p.at === this.view.at); }
+
   async openPicture(k) {
-    if (k < 1 || k > this.view.pictures.length) return;
+    if (!Number.isInteger(k) || k < 1 || k > this.view.count) {
+      return this.say("There are pictures 1 to " + this.view.count + ".");
+    }
     this.drop();
     await this.act({ do: "open_picture", at: k });
   }
@@ -697,7 +705,8 @@ class Desk {
       this.takeTool(tools[event.key]);
     } else if (event.key === "PageDown" || event.key === "PageUp") {
       event.preventDefault();
-      this.openPicture(this.view.at + (event.key === "PageDown" ? 1 : -1));
+      const next = this.view.at + (event.key === "PageDown" ? 1 : -1);
+      if (next >= 1 && next <= this.view.count) this.openPicture(next);
     } else if (event.key === "[" || event.key === "]") {
       const places = ["picture", "scale", ...this.view.chain.map((_, k) => k + 1), "rows", "sizes", "verdict"];
       const next = places[places.indexOf(this.open) + (event.key === "]" ? 1 : -1)];

@@ -34,7 +34,7 @@ function figureButton(desk, label, what) {
 
 export function picturePanel(desk) {
   const { view, picture } = desk;
-  const own = view.pictures[view.at - 1], stage = view.stages[0];
+  const own = desk.ownPicture(), stage = view.stages[0];
   const mark = (as, label) => button(label, () => desk.act({ do: "mark", as }),
     own.mark === as ? "btn-dark" : "btn-outline-dark");
   const stretch = (side, label) => {

@@ -48,3 +48,13 @@ test_that("places after a followed part lie in the frame of the part, or of the 
     expect_equal(f[2] + f[4] * 120 + f[6] * 75, at$y)
   }
 })
+
+test_that("of a long list the view has what lies round the open picture", {
+  list <- list_of_images(rep(kit("beads.png"), 300))
+  desk <- desk_state(list)
+  expect_length(desk_view(desk)$pictures, 51)
+  far <- desk_act(desk, list(do = "open_picture", at = 200))
+  view <- desk_view(far)
+  expect_equal(vapply(view$pictures, function(p) p$at, 0), 150:250)
+  expect_equal(view$count, 300)
+})
