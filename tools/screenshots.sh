@@ -121,11 +121,11 @@ Rscript -e 'a <- jpeg::readJPEG("build/demo/results/diffuser-plates/overlays/DP3
   --figure "$shots/calibrate-grid.png" --replace
 # the desk, driven in a browser
 bash tools/setup-browser.sh
-rm -rf build/desk
+rm -rf build/desk build/desk-address.txt
 beads=build/demo/alumina-beads
 "$program" desk "$beads/batch.csv" --method "$beads/beads.method.yml" --spec "$beads/beads.spec.yml" --folder build/desk \
   --no-browser > build/desk-address.txt &
-until grep -q "key=" build/desk-address.txt; do sleep 0.2; done
+until grep -qs "key=" build/desk-address.txt; do sleep 0.2; done
 node tests/testthat/desk/driver.mjs "{\"address\": \"$(grep -o 'http://.*' build/desk-address.txt)\",
   \"browser\": \"$(command -v chromium)\", \"driver\": \"$PWD/build/browser/node_modules/playwright-core\",
   \"script\": \"$PWD/tools/desk-shots.mjs\", \"out\": \"$PWD/build/desk-shots.json\"}"
