@@ -53,6 +53,7 @@ open_desk <- function(
   on.exit(desk$end())
   if (!is.null(on_open)) on_open(desk$address)
   if (browse) utils::browseURL(desk$address)
+  desk_stages(state, 0)  # the picture is read while the browser starts
   while (!desk$closed()) httpuv::service(200)
   httpuv::service(100)  # the last answer is still to be sent
   invisible(desk$state())

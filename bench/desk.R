@@ -35,7 +35,7 @@ ran <- callr::process$new("node", c(
 ), stdout = "|", stderr = "2>&1")
 ran$wait()
 if (!file.exists(out)) stop(ran$read_all_output())
-server$kill()
+invisible(server$kill())
 found <- jsonlite::read_json(out)
 middle <- function(x) stats::median(unlist(x))
 row <- function(what, ms, bar) cat(sprintf("| %s | %.0f | %d |\n", what, ms, bar))
