@@ -1,7 +1,8 @@
 # What a page shows of a desk, as plain lists: of everything but the pixels, outlines and rows,
 # which are asked for when they changed.
 
-# `last`: no more steps than these are looked at, so that a picture can be shown before they are done.
+# `last`: no more steps than these are looked at, so that a picture can be shown before they are
+# done.
 desk_view <- function(state, last = Inf) {
   stages <- desk_stages(state, last)
   doc <- state$doc
@@ -86,8 +87,8 @@ stage_view <- function(stage) {
   ))
 }
 
-# Where the taught picture's (0, 0), and a step in x and in y from there, lie in the field: of what is
-# named after this stage, or of its first find. NULL where nothing was taught.
+# Where the taught picture's (0, 0) lies in the field, and a step in x and in y from there: for what
+# is named after this stage, or for its first find. NULL where nothing was taught.
 frame_view <- function(value, field) {
   if (inherits(value, "bm_finds") && nrow(value) > 0) field$frame <- frame_of_find(value, 1)
   if (is.null(field$frame)) return(NULL)
