@@ -25,11 +25,11 @@
 #' @section Errors: Class `bemrick_error_package` without the package httpuv, `bemrick_error_port`
 #'   when the port is taken; else as [desk_state()].
 #' @examples
-#' \dontrun{
-#' open_desk(
-#'   system.file("extdata", "beads.png", package = "bemrick"),
-#'   calibration = system.file("extdata", "sem-500x.calibration.yml", package = "bemrick")
-#' )
+#' if (interactive()) {
+#'   open_desk(
+#'     system.file("extdata", "beads.png", package = "bemrick"),
+#'     calibration = system.file("extdata", "sem-500x.calibration.yml", package = "bemrick")
+#'   )
 #' }
 #' @export
 open_desk <- function(
