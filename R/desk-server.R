@@ -38,6 +38,7 @@ open_desk <- function(
 ) {
   need_package("httpuv", "A desk")
   check_text(folder, "folder")
+  if (is_file(folder)) bm_abort("{.file {folder}} is a file, not a folder to save to.", "file")
   check_flag(browse, "browse")
   check_function(on_open, "on_open")
   state <- if (inherits(pictures, "bm_desk")) {
