@@ -53,7 +53,8 @@ desk_gets <- list(
   "/percentiles" = function(desk, query) json_response(percentiles_shown(desk$state, query)),
   "/run" = function(desk, query) json_response(run_shown(desk$run)),
   "/verdict" = function(desk, query) {
-    json_response(verdict_shown(verdict_of_picture(desk$state)))
+    seen <- identical(query[["of"]], "seen")
+    json_response(verdict_shown(verdict_of_picture(desk$state, seen)))
   },
   "/trail" = function(desk, query) json_response(desk$state$actions)
 )

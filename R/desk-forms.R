@@ -13,8 +13,8 @@ desk_forms <- function() {
   }, steps, names(steps)))
 }
 
-# Arguments that are regions, paths or edges, which can be drawn over the picture.
-drawn_arguments <- c("region", "along", "first", "second")
+# Arguments that can be drawn over the picture, and what they are drawn as.
+drawn_arguments <- c(region = "region", along = "path", first = "edge", second = "edge")
 
 limitable_measures <- function(takes) measures_of_kind(names(row_kinds)[row_kinds %in% takes])
 
@@ -24,7 +24,8 @@ form_arguments <- function(step) {
     needed <- identical(default, rlang::missing_arg())
     list(
       name = argument, needed = needed, default = if (!needed) flow_text(default),
-      drawn = argument %in% drawn_arguments, rows = argument %in% step$tables,
+      drawn = if (argument %in% names(drawn_arguments)) drawn_arguments[[argument]],
+      rows = argument %in% step$tables,
       file = argument %in% c(step$pictures, step$patterns)
     )
   }, defaults, names(defaults)))

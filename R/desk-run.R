@@ -11,18 +11,20 @@ list_for_batch <- function(state, folder, rows = seq_len(nrow(state$list))) {
   list[rows, ]
 }
 
-# What a batch of the open picture alone would say of it.
-verdict_of_picture <- function(state) {
+# What a batch of the open picture alone would say of it, or, with `seen`, one of it and all that
+# were marked so far.
+verdict_of_picture <- function(state, seen = FALSE) {
   if (is.null(state$doc$spec)) {
     bm_abort("There is no specification yet: open one by its file.", "action")
   }
   folder <- tempfile("desk")
   dir.create(folder)
   on.exit(unlink(folder, recursive = TRUE))
+  rows <- union(state$at, if (seen) which(state$doc$marks != "untouched"))
   run <- suppressWarnings(
-    run_batch(list_for_batch(state, folder, state$at), desk_method(state), state$doc$spec)
+    run_batch(list_for_batch(state, folder, sort(rows)), desk_method(state), state$doc$spec)
   )
-  if (run$fields$status[1] == "faulty") {
+  if (all(run$fields$status == "faulty")) {
     bm_abort("The picture is faulty: {run$fields$reason[1]}", "action")
   }
   run$verdict

@@ -6,7 +6,7 @@ import { button, element, select, stepFields } from "./forms.js";
 import { picturePanel, rowsPanel, scalePanel, sizesPanel, stepPanel, verdictPanel } from "./panels.js";
 import { Picture } from "./picture.js";
 import { readRows } from "./rows.js";
-import { isByCorners, readShape, shapeAsTaught, shapeBetween, shapeText } from "./shapes.js";
+import { isByCorners, readShape, shapeAs, shapeAsTaught, shapeBetween, shapeText } from "./shapes.js";
 
 const at = id => document.getElementById(id);
 const shownUnit = unit => unit === "um" ? "\u00b5m" : unit;
@@ -284,7 +284,7 @@ class Desk {
           for (const name of Object.keys(texts)) delete texts[name];
           const shape = this.drawn && f.args.find(a => a.drawn);
           const given = this.view.stages.filter(s => f.takes.includes(s.kind)).at(-1);
-          if (shape) texts[shape.name] = shapeText(shapeAsTaught(this.drawn.shape, given.frame));
+          if (shape) texts[shape.name] = shapeText(shapeAsTaught(shapeAs(shape.drawn, this.drawn.shape), given.frame));
           fields.replaceChildren(...stepFields(f, texts, { change: (name, text) => { texts[name] = text; }, focus: () => {} }));
           draw(filter);
         },

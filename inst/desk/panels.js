@@ -4,7 +4,7 @@ import { ask, send } from "./api.js";
 import { Bars } from "./bars.js";
 import { button, element, field, select, stepFields, textInput } from "./forms.js";
 import { Rows, shownValue } from "./rows.js";
-import { shapeAsTaught, shapeText } from "./shapes.js";
+import { shapeAs, shapeAsTaught, shapeText } from "./shapes.js";
 
 const words = name => name.replace(/_/g, " ");
 
@@ -148,10 +148,12 @@ function beforeBox(desk) {
 }
 
 function shapeRow(desk, change, form) {
-  const name = form.args.find(a => a.drawn).name;
+  const first = form.args.find(a => a.drawn);
   return element("div", { class: "row-of" }, button("Take the drawn shape", () => {
     if (!desk.drawn) return desk.say("Draw a shape over the picture first.");
-    change(desk.shapeField && form.args.some(a => a.name === desk.shapeField) ? desk.shapeField : name, shapeText(shapeAsTaught(desk.drawn.shape, desk.frameBefore(desk.open))));
+    const taken = form.args.find(a => a.drawn && a.name === desk.shapeField) || first;
+    const shape = shapeAsTaught(shapeAs(taken.drawn, desk.drawn.shape), desk.frameBefore(desk.open));
+    change(taken.name, shapeText(shape));
     desk.drop();
   }));
 }
@@ -302,10 +304,10 @@ export function verdictPanel(desk) {
   const place = element("div", { id: "verdict" });
   const spec = select([["", view.spec ? "another specification" : "choose a specification"],
     ...desk.files.specs.map(f => [f, f.split("/").pop()])], "", f => f && desk.act({ do: "use_spec", file: f }));
-  const judged = async () => {
+  const judged = of => async () => {
     place.textContent = "\u2026";
     try {
-      place.replaceChildren(...verdictTables(await ask("/verdict")));
+      place.replaceChildren(...verdictTables(await ask("/verdict?of=" + of)));
     } catch (e) {
       place.textContent = e.message;
     }
@@ -314,7 +316,8 @@ export function verdictPanel(desk) {
     element("h2", {}, "Verdict"),
     view.spec ? lines([view.spec.product, ...view.spec.lines]) : null, spec,
     element("div", { class: "row-of" },
-      button("Judge this picture", judged, "btn-dark", { disabled: !view.spec, id: "judge" })),
+      button("Judge this picture", judged("open"), "btn-dark", { disabled: !view.spec, id: "judge" }),
+      button("Judge what was looked at", judged("seen"), "btn-outline-dark", { disabled: !view.spec, id: "judge-seen" })),
     place, ...runPart(desk),
   ].filter(Boolean);
 }

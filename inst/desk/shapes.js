@@ -97,6 +97,13 @@ export function asTaught(f, x, y) {
   return [(u * f[5] - v * f[4]) / size, (v * f[2] - u * f[3]) / size];
 }
 
+// A drawn shape as an argument takes it: edges are lines of corners, and only paths have a width.
+export function shapeAs(drawnAs, shape) {
+  if (drawnAs === "path") return shape;
+  const kind = drawnAs === "edge" && shape.kind === "polyline" ? "line" : shape.kind;
+  return { ...shape, kind, across: null };
+}
+
 const sizeOf = f => f ? Math.hypot(f[2], f[3]) : 1;
 const turnOf = f => f ? Math.atan2(-f[3], f[2]) : 0;
 

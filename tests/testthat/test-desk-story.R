@@ -116,3 +116,17 @@ test_that("shapes follow the part that was taught, to and fro", {
   expect_equal(unlist(taught$chain), "locate_pattern")
   expect_true(file.exists(file.path(plain$folder, "one clip.pattern.yml")))
 })
+
+test_that("edges of a layer are drawn as lines of corners", {
+  section <- file.path(withr::local_tempdir(), "section.png")
+  write_field(simulate_glaze(seed = 2), section)
+  desk <- open_apart(section)
+  found <- in_browser(desk, "edges.mjs")
+  expect_length(found$errors, 0)
+  expect_equal(unlist(flow_value(found$text, "x")), unlist(found$first), ignore_attr = TRUE)
+  second <- flow_value(found$args$second, "x")
+  expect_named(second, "line")
+  expect_equal(unlist(second$line), c(20, 420, 300, 430, 800, 425), tolerance = 0.01)
+  expect_equal(found$rows$kind, "thickness")
+  expect_gt(found$rows$count, 20)
+})
