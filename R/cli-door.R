@@ -27,7 +27,8 @@ door_words <- c(
   "`trace_edge\\(\\)`" = "{trace: {...}}", "`gauge_edges\\(\\)`" = "bemrick gauge --edges",
   "`field_on_disk\\(\\)`" = "--memory",
   ", or read the part to look at with `part_on_disk\\(\\)`" = "",
-  "`desk_state\\(\\)`" = "bemrick desk", "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster"
+  "`desk_state\\(\\)`" = "bemrick desk",
+  "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster"
 )
 
 # Whatever is left: a step, or an argument as it is written in a method.
