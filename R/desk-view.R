@@ -9,8 +9,8 @@ desk_view <- function(state, last = Inf) {
   wrong <- problem_of_stages(stages)
   list(
     pictures = pictures_view(state, stages), count = nrow(state$list), at = state$at,
-    title = doc$title, objects = doc$objects, branches = I(names(doc$branches) %||% character()), branch = doc$branch,
-    chain = chain_view(state, stages),
+    title = doc$title, objects = doc$objects, branch = doc$branch,
+    branches = I(names(doc$branches) %||% character()), chain = chain_view(state, stages),
     stages = stages_view(stages), problem = wrong$said,
     scale = scale_view(state, stages[[1]]), rows = rows_view(stages), hand = hand_view(state),
     spec = if (!is.null(doc$spec)) {

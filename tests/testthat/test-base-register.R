@@ -14,8 +14,8 @@ test_that("steps and commands are registered where they are defined", {
   expect_setequal(
     names(registered$commands),
     c(
-      "batch", "calibrate", "compare", "demo", "gauge", "inspect", "list", "locate", "look",
-      "measure", "new", "report", "sort", "steps", "teach", "thickness"
+      "batch", "calibrate", "compare", "demo", "desk", "gauge", "inspect", "list", "locate",
+      "look", "measure", "new", "report", "sort", "steps", "teach", "thickness"
     )
   )
   band <- registered$steps$filter_band$lengths
@@ -24,6 +24,9 @@ test_that("steps and commands are registered where they are defined", {
   expect_error(band$larger("3 %", half_um(), NULL), "larger", class = "bemrick_error_quantity")
   depth <- registered$steps$separate_watershed$lengths$depth
   expect_equal(depth("3 %", half_um(), NULL)$share, 0.03)
+  for (action in registered$actions) expect_named(
+    formals(action$run), c("state", "action")
+  )
   for (name in names(registered$commands)) {
     expect_true(is.function(registered_function(paste0("cli_", name))))
     expect_true(nzchar(registered$commands[[name]]))
