@@ -7,18 +7,22 @@
 # and a folder for its outlines, or NULL where nobody wants them.
 run_field <- function(row, method, calibration, unit, reader, disk = list()) {
   trunk <- attempt(row, {
-    field <- field_of_row(row, reader, disk)
-    if (identical(calibration, "tags")) calibration <- calibration_from_tags(field)
-    if (!is.null(calibration)) {
-      field <- calibrate(
-        field, in_unit(calibration, unit), if (!is.na(row$magnification)) row$magnification,
-        override = !(row[["override"]] %||% NA) %in% c(NA, "")
-      )
-    }
-    run_steps(field, method$steps)
+    run_steps(at_scale(field_of_row(row, reader, disk), row, calibration, unit), method$steps)
   })
   result_of_trunk(row, trunk, method)
 }
+
+# The field of a row with its calibration, which may be "tags" or NULL, in the unit of the batch.
+at_scale <- function(field, row, calibration, unit) {
+  if (identical(calibration, "tags")) calibration <- calibration_from_tags(field)
+  if (is.null(calibration)) return(field)
+  calibrate(
+    field, in_unit(calibration, unit), magnification_of_row(row),
+    override = !(row[["override"]] %||% NA) %in% c(NA, "")
+  )
+}
+
+magnification_of_row <- function(row) if (!is.na(row$magnification)) row$magnification
 
 # Read at once when that, and measuring it, takes no more memory than is given; else it stays on
 # disk.

@@ -6,7 +6,7 @@ register_action(
     by <- check_choice(action[["by"]], "by", c("bar", "marks", "grid", "length", "tags", "file"))
     share <- action[["share"]] %||% TRUE
     check_flag(share, "share")
-    field <- picture_to_scale(state)
+    field <- picture_of_desk(state)
     found <- calibration_by(by, field, action)
     if (!is.null(action[["name"]])) found$name <- check_text(action[["name"]], "name")
     evidence <- found$evidence
@@ -15,26 +15,14 @@ register_action(
     if (by == "file") found[c("file", "path")] <- list(
       basename(action[["file"]]), absolute_path(action[["file"]])
     )
-    calibrate(field, found, picture_magnification(state))  # what speaks against it is said now
+    # what speaks against it is said now
+    calibrate(field, found, magnification_of_row(state$list[state$at, ]))
     doc <- state$doc
     at <- if (share) seq_along(doc$calibrations) else state$at
     doc$calibrations[at] <- list(found)
     doc
   }
 )
-
-# The picture as read, whatever calibration it has.
-picture_to_scale <- function(state) {
-  row <- state$list[state$at, ]
-  read_field(
-    row$image, if (!is.na(row$page)) row$page, if (is.na(row$channel)) "luminance" else row$channel
-  )
-}
-
-picture_magnification <- function(state) {
-  taken_at <- state$list$magnification[state$at]
-  if (!is.na(taken_at)) taken_at
-}
 
 calibration_by <- function(by, field, action) {
   ends <- action[["ends"]]

@@ -88,11 +88,11 @@ register_action("limit", takes = c("measure", "low", "high"), run = function(sta
   doc <- state$doc
   chain <- desk_chain(doc)
   kind <- names(row_kinds)[row_kinds == end_of_steps(done_steps(chain))]
-  step <- accepting_steps[[kind %||% ""]]
-  if (length(kind) == 0 || is.null(step)) {
+  step <- if (length(kind)) accepting_steps[[kind]]
+  if (is.null(step)) {
     bm_abort("Limits are set on objects or parts; the steps do not end in those.", "action")
   }
-  check_known(action[["measure"]], measures_of_kind(kind), "measure")
+  check_known(check_text(action[["measure"]], "measure"), measures_of_kind(kind), "measure")
   bounds <- lapply(action[c("low", "high")], function(x) if (is.null(x)) NA else x)
   bounds <- if (all(is.na(bounds))) NULL else unlist(unname(bounds))
   at <- which(vapply(chain, function(s) s$step == step && !isTRUE(s$off), NA))

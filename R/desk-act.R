@@ -97,7 +97,6 @@ register_action("redo", moves = TRUE, run = function(state, action) {
   state
 })
 
-
 register_action("open_picture", takes = "at", moves = TRUE, run = function(state, action) {
   state$at <- place_in_list(action, state)
   state

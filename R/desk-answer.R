@@ -50,20 +50,19 @@ desk_gets <- list(
     png <- figure_shown(desk_stages(desk$state), query[["what"]], query)
     response(png, "image/png")
   },
-  "/percentiles" = function(desk, query) json_response(percentiles_shown(desk$state, query)),
+  "/percentiles" = function(desk, query) {
+    json_response(percentiles_shown(desk_stages(desk$state), query))
+  },
   "/run" = function(desk, query) json_response(run_shown(desk$run)),
   "/verdict" = function(desk, query) {
     seen <- identical(query[["of"]], "seen")
     json_response(verdict_shown(verdict_of_picture(desk$state, seen)))
-  },
-  "/trail" = function(desk, query) json_response(desk$state$actions)
+  }
 )
 
 desk_posts <- list(
   "/act" = function(desk, asked) {
-    next_state <- desk_act(desk$state, page_action(asked, desk$roots))
-    check_files_inside(next_state, desk$roots)
-    desk$state <- next_state
+    desk$state <- desk_act(desk$state, page_action(asked, desk$roots))
     json_response(desk_view(desk$state))
   },
   "/save" = function(desk, asked) {
@@ -80,6 +79,12 @@ desk_posts <- list(
   "/stop" = function(desk, asked) {
     desk$run <- stop_run(desk$run)
     json_response(run_shown(desk$run))
+  },
+  # how many rows would be accepted, while a bound is dragged
+  "/count" = function(desk, asked) {
+    asked$do <- "limit"
+    table <- table_of_stages(desk_stages(desk_act(desk$state, asked)))
+    json_response(list(count = nrow(table), accepted = sum(table$accepted)))
   },
   "/teach" = function(desk, asked) json_response(list(file = taught_here(desk, asked))),
   "/verify" = function(desk, asked) json_response(verified_here(desk$state, asked)),
@@ -99,24 +104,33 @@ asked_stage <- function(desk, query, call = rlang::caller_env()) {
   stages[[good[at] + 1]]
 }
 
-# An action as the page sends it: fields of a form are texts yet, files must lie in the desk's
-# folders.
+# An action as the page sends it: fields of a form are texts yet, and whatever names a file must lie
+# in the desk's folders before it is read.
 page_action <- function(asked, roots, call = rlang::caller_env()) {
   if (!is.null(asked[["texts"]])) {
     asked$args <- values_of_form(asked$texts, call)
     asked$texts <- NULL
   }
-  paths <- c(asked[["file"]], unlist(asked$args[file_arguments(asked[["step"]] %||% "")]))
-  for (path in paths) {
-    if (rlang::is_string(path) && !is_inside(path, roots)) refuse_path(path, call)
+  named <- asked$args[intersect(names(asked$args), path_arguments())]
+  paths <- Filter(rlang::is_string, c(asked["file"], named))
+  if (identical(asked[["do"]], "use_method") && length(paths) && is_inside(paths[[1]], roots)) {
+    paths <- c(paths, paths_in_method(paths[[1]]))
   }
+  for (path in paths) if (!is_inside(path, roots)) refuse_path(path, call)
   asked
 }
 
-check_files_inside <- function(state, roots, call = rlang::caller_env()) {
-  for (file in desk_method(state)$files) {
-    if (!is_inside(file$path, roots)) refuse_path(file$path, call)
-  }
+# What a method file names, before any of it is read.
+paths_in_method <- function(file) {
+  given <- read_yaml_file(file, "method", method_keys)
+  values <- unlist(given[c("steps", "branches")])
+  paths <- unname(values[sub(".*[.]", "", names(values)) %in% path_arguments()])
+  ifelse(is_rooted(paths), paths, file.path(dirname(file), paths))
+}
+
+# Arguments of any step that may be paths.
+path_arguments <- function() {
+  unique(unlist(lapply(registered$steps, function(s) s[c("tables", "pictures", "patterns")])))
 }
 
 refuse_path <- function(path, call) {

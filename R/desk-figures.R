@@ -36,9 +36,9 @@ first_measure <- function(table) {
   switch(kind_of_rows(table), objects = "ecd", finds = "score", widths = "width", "thickness")
 }
 
-percentiles_shown <- function(state, asked) {
-  table <- table_of_stages(desk_stages(state))
+percentiles_shown <- function(stages, asked) {
+  table <- table_of_stages(stages)
   if (is.null(table)) bm_abort("The steps do not end in a table yet.", "action")
   distribution <- sizes_shown(table, asked)
-  list(lines = I(visible(format(distribution))), of = asked[["of"]] %||% first_measure(table))
+  list(lines = I(visible(format(distribution))))
 }

@@ -84,5 +84,23 @@ json_response <- function(content, status = 200L) {
 # What could not be done, in words; the desk is as it was.
 said_response <- function(e) {
   known <- inherits(e, "bemrick_error")
-  json_response(list(said = one_line(e), known = known), if (known) 422L else 500L)
+  json_response(list(said = in_page_words(one_line(e))), if (known) 422L else 500L)
+}
+
+# What R users set by an argument is a box or a button on the page; functions are steps, whose names
+# it shows without underscores.
+in_page_words <- function(text) {
+  text <- gsub(
+    "set `replace = TRUE` (`--replace`)", "tick the box to replace it", text, fixed = TRUE
+  )
+  text <- gsub(
+    "If you know that it is right all the same, set `override = TRUE`.",
+    "If it is right all the same, open the desk with a list that says so by its column override.",
+    text, fixed = TRUE
+  )
+  called <- gregexpr("`[a-z_]+\\(\\)`", text)
+  regmatches(text, called) <- lapply(regmatches(text, called), function(names) {
+    gsub("_", " ", gsub("[`()]", "", names), fixed = TRUE)
+  })
+  gsub("`(--)?([^`]*)`", "\\2", text)
 }

@@ -41,9 +41,7 @@ save_desk <- function(state, folder, name = "desk", replace = FALSE) {
   )
   for (one in files) check_target(one, replace)
   write_method(method, files[["method"]], replace)
-  for (k in seq_along(scales$files)) {
-    write_calibration(scales$values[[k]], scales$files[[k]], replace)
-  }
+  write_scales(scales, replace)
   list <- state$list
   list$calibration <- scales$of
   for (column in c("image", "calibration", "method")) {
@@ -60,12 +58,8 @@ scales_to_write <- function(state, folder, name) {
   calibrations <- state$doc$calibrations
   new <- vapply(calibrations, function(c) inherits(c, "bm_calibration") && is.null(c$file), NA)
   values <- unique(calibrations[new])
-  files <- file.path(
-    folder, paste0(make.unique(c(name, rep(name, length(values)))[seq_along(values)], "-"),
-      ".calibration.yml"
-    )
-  )
-  if (length(values) == 0) files <- character()
+  names <- make.unique(rep(name, length(values)), "-")
+  files <- sprintf("%s/%s.calibration.yml", folder, names)
   of <- vapply(seq_along(calibrations), function(k) {
     own <- calibrations[[k]]
     if (is.null(own)) return(NA_character_)
@@ -73,6 +67,12 @@ scales_to_write <- function(state, folder, name) {
     files[match(list(own), values)]
   }, "")
   list(files = files, values = values, of = of)
+}
+
+write_scales <- function(scales, replace) {
+  for (k in seq_along(scales$files)) {
+    write_calibration(scales$values[[k]], scales$files[[k]], replace)
+  }
 }
 
 check_file_stem <- function(name, call = rlang::caller_env()) {

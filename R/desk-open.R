@@ -12,7 +12,7 @@
 #' @param method A `bm_method` or the path of a method file; `NULL` begins with a threshold by
 #'   Otsu's rule, objects, their measures, and the rule for the frame.
 #' @param calibration Path of a calibration file or of a folder of them, `"tags"` or `"auto"`, for
-#'   pictures whose list names none.
+#'   pictures whose list names none; of results, in place of the scales they were measured at.
 #' @param spec A `bm_spec`, the path of a specification file, or `NULL`.
 #' @param state A `bm_desk`.
 #' @return A `bm_desk`; `desk_method()` gives its `bm_method`.
@@ -59,28 +59,35 @@ desk_state <- function(pictures, method = NULL, calibration = NULL, spec = NULL)
 
 # list(list, method, spec): what is opened, whichever way it was named.
 desk_sources <- function(pictures, method, calibration, spec, call = rlang::caller_env()) {
-  if (is.data.frame(pictures)) {
-    if (!all(c(batch_columns, optional_columns) %in% names(pictures))) {
-      bm_abort("{.arg pictures} must be a batch list.", "class", call = call)
-    }
-    return(list(list = pictures, method = method, spec = spec))
+  if (is_results_folder(pictures)) {
+    return(sources_of_results(pictures, method, calibration, spec, call))
   }
-  check_texts(pictures, "pictures", call = call)
-  one <- length(pictures) == 1
-  if (one && file.exists(file.path(pictures, run_file))) {
-    return(sources_of_results(pictures, method, spec, call))
+  list <- if (is.data.frame(pictures)) pictures else list_of_names(pictures, calibration, call)
+  if (!all(c(batch_columns, optional_columns) %in% names(list))) {
+    bm_abort("{.arg pictures} must be a batch list.", "class", call = call)
   }
-  list <- if (one && grepl("\\.csv$", pictures, ignore.case = TRUE)) {
-    read_batch_list(pictures)
-  } else {
-    list_of_images(pictures_of_words(pictures), calibration %||% NA_character_)
+  list(list = with_calibration(list, calibration, call), method = method, spec = spec)
+}
+
+is_results_folder <- function(path) {
+  rlang::is_string(path) && file.exists(file.path(path, run_file))
+}
+
+list_of_names <- function(names, calibration, call) {
+  check_texts(names, "pictures", call = call)
+  if (length(names) == 1 && grepl("\\.csv$", names, ignore.case = TRUE)) {
+    return(read_batch_list(names))
   }
+  list_of_images(pictures_of_words(names), calibration %||% NA_character_)
+}
+
+# For the pictures that have none.
+with_calibration <- function(list, calibration, call = rlang::caller_env()) {
   without <- is.na(list$calibration)
-  if (!is.null(calibration) && any(without)) {
-    list$calibration[without] <- calibration
-    list$calibration <- picked_calibrations(list, dirname(list$image[1]), "", call)
-  }
-  list(list = list, method = method, spec = spec)
+  if (is.null(calibration) || !any(without)) return(list)
+  list$calibration[without] <- calibration
+  list$calibration <- picked_calibrations(list, dirname(list$image[1]), "", call)
+  list
 }
 
 #' @export

@@ -21,7 +21,10 @@ desk_page <- function() {
       tags$link(rel = "icon", href = "data:,"),
       tags$script(src = "/part/bootstrap.bundle.min.js"),
       lapply(
-        c("api", "bars", "forms", "panels", "picture", "rows", "shapes"),
+        c(
+          "api", "bars", "dialogs", "drawing", "forms", "measures", "panels", "picture", "rows",
+          "shapes"
+        ),
         function(name) tags$link(rel = "modulepreload", href = paste0("/part/", name, ".js"))
       ),
       tags$script(type = "module", src = "/part/desk.js")

@@ -1,7 +1,9 @@
 # A results folder opened at a desk: its pictures, by the method they were measured by, at the
 # scales they had. What is decided there by hand is judged anew by running the batch again.
 
-sources_of_results <- function(folder, method, spec, call = rlang::caller_env()) {
+sources_of_results <- function(
+  folder, method, calibration, spec, call = rlang::caller_env()
+) {
   run <- read_run(folder)
   known <- run$provenance$pictures
   if (is.null(known)) {
@@ -24,8 +26,9 @@ sources_of_results <- function(folder, method, spec, call = rlang::caller_env())
     channel = read("channel")
   )
   list(
-    list = list, method = method %||% method_of_results(run, folder, call), spec = spec,
-    calibrations = scales_of_results(run, fields)
+    list = with_calibration(list, calibration, call), spec = spec,
+    method = method %||% method_of_results(run, folder, call),
+    calibrations = if (is.null(calibration)) scales_of_results(run, fields, call)
   )
 }
 
@@ -44,11 +47,21 @@ method_of_results <- function(run, folder, call) {
 }
 
 # The calibration of every field, from what the run keeps of it.
-scales_of_results <- function(run, fields) {
+scales_of_results <- function(run, fields, call) {
   lapply(seq_len(nrow(fields)), function(k) {
     for (scale in run$provenance$calibrations) {
       if (!fields$calibration[k] %in% c(scale$file, scale$found)) next
       if (identical(scale$file, "tags")) return("tags")
+      if (is.null(scale$pixel)) {
+        bm_abort(
+          c(
+            "{.file {fields$image[k]}} was measured through the map of a tilted plane, which the
+             results do not hold.",
+            i = "Give its calibration by {.arg calibration}."
+          ),
+          "calibration", call = call
+        )
+      }
       return(calibration_as_written(new_calibration(
         stats::setNames(unlist(scale$pixel), c("x", "y")), scale$unit, scale$uncertainty,
         scale$found, scale$name

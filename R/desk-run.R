@@ -1,11 +1,11 @@
 # The batch run from a desk: in a process of its own, so that the desk goes on answering.
 
-# The list of the pictures with calibrations as files in `folder`.
-list_for_batch <- function(state, folder, rows = seq_len(nrow(state$list))) {
-  scales <- scales_to_write(state, folder, "desk")
-  for (k in seq_along(scales$files)) {
-    write_calibration(scales$values[[k]], scales$files[[k]], replace = TRUE)
-  }
+# The list of the pictures; scales that have no file yet get one for the time of the session.
+list_for_batch <- function(state, rows = seq_len(nrow(state$list)), name = "desk") {
+  folder <- tempfile("desk")
+  dir.create(folder)
+  scales <- scales_to_write(state, folder, name)
+  write_scales(scales, FALSE)
   list <- state$list
   list$calibration <- scales$of
   list[rows, ]
@@ -17,12 +17,9 @@ verdict_of_picture <- function(state, seen = FALSE) {
   if (is.null(state$doc$spec)) {
     bm_abort("There is no specification yet: open one by its file.", "action")
   }
-  folder <- tempfile("desk")
-  dir.create(folder)
-  on.exit(unlink(folder, recursive = TRUE))
   rows <- union(state$at, if (seen) which(state$doc$marks != "untouched"))
   run <- suppressWarnings(
-    run_batch(list_for_batch(state, folder, sort(rows)), desk_method(state), state$doc$spec)
+    run_batch(list_for_batch(state, sort(rows)), desk_method(state), state$doc$spec)
   )
   if (all(run$fields$status == "faulty")) {
     bm_abort("The picture is faulty: {run$fields$reason[1]}", "action")
@@ -46,10 +43,8 @@ start_run <- function(state, folder, name, replace = FALSE) {
   make_folder(folder)
   out <- file.path(folder, paste0(name, "-results"))
   check_results_folder(out, replace)
-  scales <- file.path(folder, paste0(name, "-scales"))
-  make_folder(scales)
   asked <- list(
-    list = list_for_batch(state, scales), method = desk_method(state), spec = state$doc$spec,
+    list = list_for_batch(state, name = name), method = desk_method(state), spec = state$doc$spec,
     out = out, replace = replace
   )
   process <- callr::r_bg(run_and_report, asked, stdout = NULL, stderr = "2>&1", package = TRUE)

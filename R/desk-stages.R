@@ -11,7 +11,9 @@ desk_stages <- function(state, last = Inf) {
     row$image, file.mtime(row$image), file.size(row$image), row$page, row$channel, calibration,
     row$magnification, row[["override"]], desk_unit(state)
   ))
-  stages <- list(stage_of(state, key, 0, function() calibrated_field(state)))
+  stages <- list(stage_of(state, key, 0, function() {
+    at_scale(picture_of_desk(state), row, calibration, desk_unit(state))
+  }))
   chain <- desk_chain(state$doc)
   for (k in seq_len(min(last, length(chain)))) {
     before <- stages[[length(stages)]]
@@ -58,18 +60,9 @@ keep_stages <- function(state, keys) {
   rm(list = old, envir = state$kept)
 }
 
-calibrated_field <- function(state) {
-  row <- state$list[state$at, ]
-  page <- if (!is.na(row$page)) row$page
-  field <- read_field(row$image, page, if (is.na(row$channel)) "luminance" else row$channel)
-  calibration <- state$doc$calibrations[[state$at]]
-  if (is.null(calibration)) return(field)
-  if (identical(calibration, "tags")) calibration <- calibration_from_tags(field)
-  calibrate(
-    field, in_unit(calibration, desk_unit(state)),
-    if (!is.na(row$magnification)) row$magnification,
-    override = !(row[["override"]] %||% NA) %in% c(NA, "", FALSE)
-  )
+# The picture that is open, as read. Those for the disk are refused: a desk shows all pixels.
+picture_of_desk <- function(state) {
+  field_of_row(state$list[state$at, ], list(read = read_field), list())
 }
 
 # The unit that a batch of these pictures has; while only some are calibrated, that of the picture

@@ -11,7 +11,7 @@ desk_view <- function(state, last = Inf) {
     pictures = pictures_view(state, stages), count = nrow(state$list), at = state$at,
     title = doc$title, objects = doc$objects, branch = doc$branch,
     branches = I(names(doc$branches) %||% character()), chain = chain_view(state, stages),
-    stages = stages_view(stages), problem = wrong$said,
+    stages = stages_view(stages), problem = if (!is.null(wrong)) in_page_words(wrong$said),
     scale = scale_view(state, stages[[1]]), rows = rows_view(stages), hand = hand_view(state),
     spec = if (!is.null(doc$spec)) {
       list(product = doc$spec$product, lines = I(show_units(visible(format(doc$spec)[-1]))))
@@ -79,7 +79,7 @@ stage_view <- function(stage) {
   c(view, list(
     key = stage$key, kind = class(value)[1], width = ncol(field$pixels),
     height = nrow(field$pixels), origin = I(unname(field$origin %||% c(0, 0))),
-    top = top_level(field), frame = frame_view(value, field),
+    geometry = geometry_view(field), top = top_level(field), frame = frame_view(value, field),
     decided = paste(names(decided), vapply(decided, show_value, ""), collapse = ", "),
     levels = if (inherits(value, "bm_mask")) {
       list(phase = value$phase, low = shown_level(value$low), high = shown_level(value$high))
@@ -94,6 +94,12 @@ frame_view <- function(value, field) {
   if (is.null(field$frame)) return(NULL)
   at <- points_in_field(field, c(0, 1, 0), c(0, 0, 1))
   I(c(at$x[1], at$y[1], at$x[2] - at$x[1], at$y[2] - at$y[1], at$x[3] - at$x[1], at$y[3] - at$y[1]))
+}
+
+# Stages with the same text differ by their origins only: a place in one is a place in the other.
+geometry_view <- function(field) {
+  bent <- Filter(function(e) e$step == "rectify_field", field$trail)
+  paste(times_shrunk(field), length(bent))
 }
 
 # A level that is one number; levels that differ from pixel to pixel have none to draw.

@@ -64,8 +64,7 @@ desk_chain <- function(doc) c(doc$steps, if (doc$branch != "") doc$branches[[doc
 with_chain <- function(doc, chain, trunk = min(length(doc$steps), length(chain))) {
   if (doc$branch == "") trunk <- length(chain)
   doc$steps <- chain[seq_len(trunk)]
-  if (doc$branch != "") doc$branches[[doc$branch]] <- chain[-seq_len(trunk)]
-  if (doc$branch != "" && trunk == 0) doc$branches[[doc$branch]] <- chain
+  if (doc$branch != "") doc$branches[[doc$branch]] <- chain[seq_along(chain) > trunk]
   doc
 }
 

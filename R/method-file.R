@@ -1,5 +1,7 @@
 # Method files: read word by word, and written.
 
+method_keys <- c("bemrick", "title", "objects", "report", "steps", "branches")
+
 #' Read and write methods
 #'
 #' A method file is YAML: `bemrick: method 1`, `title`, `objects` (what they are called), if wanted
@@ -55,8 +57,7 @@
 #' write_method(method, file)
 #' @export
 read_method <- function(file) {
-  keys <- c("bemrick", "title", "objects", "report", "steps", "branches")
-  given <- read_yaml_file(file, "method", keys)
+  given <- read_yaml_file(file, "method", method_keys)
   method_of_content(given, basename(file), file_sha256(file), dirname(file))
 }
 

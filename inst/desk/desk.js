@@ -2,11 +2,14 @@
 // is an action sent to it.
 
 import { ask, askBytes, send } from "./api.js";
-import { button, element, select, stepFields } from "./forms.js";
+import { withDialogs } from "./dialogs.js";
+import { withDrawing } from "./drawing.js";
+import { element, select } from "./forms.js";
+import { withMeasures } from "./measures.js";
 import { picturePanel, rowsPanel, scalePanel, sizesPanel, stepPanel, verdictPanel } from "./panels.js";
 import { Picture } from "./picture.js";
 import { readRows } from "./rows.js";
-import { isByCorners, readShape, shapeAs, shapeAsTaught, shapeBetween, shapeText } from "./shapes.js";
+import { readShape, shapeText } from "./shapes.js";
 
 const at = id => document.getElementById(id);
 const shownUnit = unit => unit === "um" ? "\u00b5m" : unit;
@@ -14,8 +17,9 @@ const words = name => name.replace(/_/g, " ");
 
 const ends = { picture: picturePanel, scale: scalePanel, rows: rowsPanel, sizes: sizesPanel, verdict: verdictPanel };
 
-class Desk {
+class Desk extends withDialogs(withDrawing(withMeasures(Object))) {
   constructor() {
+    super();
     this.view = null;
     this.forms = [];
     this.files = { methods: [], specs: [], calibrations: [], patterns: [] };
@@ -27,6 +31,7 @@ class Desk {
     this.chosen = null;
     this.why = "";
     this.name = "batch";
+    this.saved = 0;
     this.scaleAsked = { length: "", name: "", share: true };
     this.sizes = { of: "", weight: "number", classes: "" };
     this.drawn = null;
@@ -39,6 +44,7 @@ class Desk {
       hover: place => this.hovered(place),
       finish: () => this.finished(),
       dropped: () => this.shapeMoved(),
+      refused: () => this.say("A later step shrinks or bends the picture: draw at a place behind it."),
     });
   }
 
@@ -48,6 +54,7 @@ class Desk {
       performance.mark("picture");
       [this.forms, this.files] = await Promise.all([ask("/forms"), ask("/files")]);
       await this.take(await ask("/view"));
+      this.saved = this.view.actions;
     } catch (e) {
       this.say(e.message);
     }
@@ -79,10 +86,12 @@ class Desk {
   async take(view) {
     this.view = view;
     if (typeof this.open === "number" && this.open > view.chain.length) this.open = view.chain.length || "picture";
+    this.drawTop();
     await this.showStage();
     this.drawTrail();
+    this.drawStrip();
     await this.loadRows();
-    this.drawAll();
+    this.drawSide();
   }
 
   lastStage() {
@@ -105,8 +114,10 @@ class Desk {
       picture.redraw();
       return;
     }
-    const last = this.lastStage(), scale = this.view.scale;
-    picture.pixel = scale && scale.pixel ? scale.pixel[0] : 1;
+    // a scale is found on the picture as read; all else is drawn in pixels of the last field
+    const last = this.open === "scale" ? stage : this.lastStage(), scale = this.view.scale;
+    picture.pixel = scale && scale.pixel ? scale.pixel : [1, 1];
+    picture.drawable = stage.geometry === last.geometry;
     picture.unit = scale && scale.pixel ? shownUnit(scale.unit) : "px";
     picture.shift = [last.origin[0] - stage.origin[0], last.origin[1] - stage.origin[1]];
     this.showHand(stage);
@@ -205,13 +216,6 @@ class Desk {
 
   // Trail ---------------------------------------------------------------------------------------
 
-  drawAll() {
-    this.drawTop();
-    this.drawTrail();
-    this.drawStrip();
-    this.drawSide();
-  }
-
   drawTop() {
     const { view } = this;
     at("title").value = view.title;
@@ -267,64 +271,15 @@ class Desk {
     }, "+");
   }
 
-  // Which step to add, out of those that fit somewhere in the chain, and its needed arguments.
-  askForStep() {
-    const kinds = new Set(this.view.stages.filter(s => s.kind).map(s => s.kind));
-    const fitting = this.forms.filter(f => f.takes.some(t => kinds.has(t)));
-    const fields = element("div"), texts = {};
-    let chosen = null;
-    const list = element("div", { class: "list-group steps-list" });
-    const draw = filter => {
-      list.replaceChildren(...fitting.filter(f => words(f.step).includes(filter)).map(f => element("button", {
-        type: "button", class: "list-group-item list-group-item-action" + (chosen === f ? " active" : ""),
-        "data-step": f.step,
-        onclick: async () => {
-          chosen = f;
-          await this.learnChoices(f);
-          for (const name of Object.keys(texts)) delete texts[name];
-          const shape = this.drawn && f.args.find(a => a.drawn);
-          const given = this.view.stages.filter(s => f.takes.includes(s.kind)).at(-1);
-          if (shape) texts[shape.name] = shapeText(shapeAsTaught(shapeAs(shape.drawn, this.drawn.shape), given.frame));
-          fields.replaceChildren(...stepFields(f, texts, { change: (name, text) => { texts[name] = text; }, focus: () => {} }));
-          draw(filter);
-        },
-      }, words(f.step))));
-    };
-    const filter = element("input", {
-      class: "form-control form-control-sm", placeholder: "find a step", id: "find-step",
-      oninput: () => draw(filter.value.trim().toLowerCase()),
-    });
-    draw("");
-    this.dialog("Add a step", element("div", { class: "two" }, element("div", {}, filter, list), fields), [
-      button("Add", async () => {
-        if (!chosen) return this.say("Choose a step first.");
-        const before = this.view.chain.length;
-        if (await this.act({ do: "add_step", step: chosen.step, texts: { ...texts } })) {
-          this.closeDialog();
-          this.drop();
-          const added = this.view.chain.findLastIndex(e => e.step === chosen.step);
-          if (this.view.chain.length > before) this.go(added + 1);
-        }
-      }, "btn-dark", { id: "add-chosen" }),
-    ]);
-    filter.focus();
-  }
-
-  dialog(title, content, buttons) {
-    at("dialog-title").textContent = title;
-    at("dialog-body").replaceChildren(content);
-    at("dialog-foot").replaceChildren(button("Cancel", () => this.closeDialog()), ...buttons);
-    this.modal = this.modal || new window.bootstrap.Modal(at("dialog"));
-    this.modal.show();
-  }
-
-  closeDialog() { this.modal.hide(); }
-
   async go(id) {
     this.open = id;
     this.before = false;
     this.drop();
-    await this.showStage();
+    try {
+      await this.showStage();
+    } catch (e) {
+      this.say(e.message);
+    }
     this.drawTrail();
     this.drawSide();
     this.refine();
@@ -411,267 +366,13 @@ class Desk {
     return this.act({ do: "change_step", at: k, step: "segment_level", args });
   }
 
-  // Measures ------------------------------------------------------------------------------------
-
-  // Measures of the table that can be limited, with their columns and units.
-  measuresShown() {
-    const { rows, view } = this;
-    if (!rows || !view.rows) return [];
-    const form = this.forms.find(f => f.measures && f.step === (view.rows.kind === "finds" ? "accept_finds" : "accept_objects"));
-    const names = form && ["objects", "finds"].includes(view.rows.kind) ? form.measures : ["width", "gap", "thickness"];
-    return names.map(measure => {
-      const column = Object.keys(rows.columns).find(c => c === measure ||
-        (c.startsWith(measure + "_") && /^(deg|(nm|um|mm|in|px)2?)$/.test(c.slice(measure.length + 1))));
-      return column && { measure, column, unit: column.slice(measure.length + 1) };
-    }).filter(Boolean);
-  }
-
-  binsOf(measure) {
-    const own = this.measuresShown().find(m => m.measure === measure);
-    const values = this.rows.columns[own.column].filter(v => v !== null);
-    let low = Infinity, high = -Infinity;
-    for (const v of values) {
-      if (v < low) low = v;
-      if (v > high) high = v;
-    }
-    if (low === high) high = low + 1;
-    const counts = new Array(48).fill(0);
-    for (const v of values) counts[Math.min(47, Math.floor(48 * (v - low) / (high - low)))]++;
-    return { values, range: [low, high], counts };
-  }
-
-  countWithin(measure, [low, high]) {
-    const { values } = this.binsOf(measure);
-    const n = values.filter(v => (low === null || v >= low) && (high === null || v <= high)).length;
-    return n + " of " + values.length + " within these bounds";
-  }
-
-  limitOf(measure) {
-    const entry = this.view.chain.findLast(e => e.on && e.step.startsWith("accept_"));
-    const found = /^\[([^,]*),([^\]]*)\]$/.exec((entry && entry.args[measure]) || "");
-    const number = text => {
-      const v = parseFloat(text);
-      return Number.isFinite(v) ? v : null;
-    };
-    return found ? [number(found[1]), number(found[2])] : [null, null];
-  }
-
-  setLimit(measure, bounds) {
-    const { unit } = this.measuresShown().find(m => m.measure === measure);
-    const text = v => v === null ? undefined : /^(|deg|px2?)$/.test(unit) ? v : v + " " + unit;
-    return this.act({ do: "limit", measure, low: text(bounds[0]), high: text(bounds[1]) });
-  }
-
-  fillTable() {
-    if (!this.rows) return;
-    const known = Object.keys(this.rows.columns);
-    const first = ["id", "accepted"].filter(n => known.includes(n));
-    const rest = known.filter(n => !first.includes(n) && n !== "reason");
-    const main = rest.filter(n => /^(ecd|score|width|gap|thickness|area|feret_max|circularity)/.test(n));
-    this.table.setRows(this.rows, [...first, ...main, ...(known.includes("reason") ? ["reason"] : []), ...rest.filter(n => !main.includes(n))]);
-    this.table.choose(this.chosen);
-  }
-
-  choose(id, show) {
-    this.chosen = this.picture.chosen = id;
-    if (this.table) this.table.choose(id);
-    const box = show && id !== null && this.picture.boxOf(id);
-    if (box) {
-      const { picture } = this, x = (box[0] + box[2]) / 2, y = (box[1] + box[3]) / 2;
-      const wx = (x + picture.shift[0] - picture.left) * picture.zoom, wy = (y + picture.shift[1] - picture.top) * picture.zoom;
-      const seen = wx > 40 && wy > 40 && wx < picture.canvas.width - 40 && wy < picture.canvas.height - 40;
-      if (!seen) picture.showPlace(x, y, Math.max(box[2] - box[0], box[3] - box[1]) * 3);
-    }
-    this.picture.redraw();
-  }
-
-  async leaveOut() {
-    if (this.chosen === null) return this.say("Choose an object in the picture or in the table first.");
-    if (!this.why.trim()) return this.say("Say why: every object that is left out by hand needs a reason.");
-    await this.act({ do: "exclude", id: this.chosen, why: this.why });
-  }
-
-  // Drawing -------------------------------------------------------------------------------------
-
-  takeTool(tool) {
-    this.picture.tool = tool;
-    this.picture.draft = null;
-    this.corners = null;
-    for (const b of document.querySelectorAll("#tools [data-tool]")) b.classList.toggle("active", b.dataset.tool === tool);
-    at("picture").style.cursor = tool === "move" ? "grab" : "crosshair";
-    at("hint").textContent = {
-      cut: "Drag across an object to cut it.", join: "Drag from one object to the other to join them.",
-      exclude: "Click an object to leave it out.", polygon: "Click the corners; Enter or a double click ends.",
-      polyline: "Click the corners; Enter or a double click ends.",
-    }[tool] || (tool === "move" ? "" : "Drag to draw; drag its handles to change it.");
-  }
-
-  dragged(place) {
-    const { tool } = this.picture;
-    if (tool === "exclude" || isByCorners(tool)) return;
-    const kind = tool === "cut" || tool === "join" ? "line" : tool;
-    const shape = shapeBetween(kind, this.from, place);
-    if (kind !== tool) shape.across = null;
-    this.picture.draft = { shape, active: false };
-    this.picture.redraw();
-  }
-
-  async ended(place) {
-    const { tool } = this.picture;
-    this.picture.draft = null;
-    if (tool === "cut" || tool === "join") {
-      const [x1, y1] = this.from, [x2, y2] = place;
-      await this.act({ do: tool, x1, y1, x2, y2 });
-    } else if (tool !== "exclude" && !isByCorners(tool)) {
-      this.keep(shapeBetween(tool, this.from, place));
-    }
-    this.picture.redraw();
-  }
-
-  keep(shape) {
-    this.drawn = { shape, movable: true };
-    this.takeTool("move");
-    this.showHand(this.shownStage());
-    this.drawSide();
-    at("hint").textContent = shapeText(shape);
-  }
-
-  drop() {
-    this.drawn = null;
-    at("hint").textContent = "";
-    this.picture.draft = null;
-    if (this.view && this.shownStage()) this.showHand(this.shownStage());
-  }
-
-  hovered(place) {
-    if (!this.corners) return;
-    this.picture.draft = { shape: { kind: this.picture.tool, numbers: [...this.corners, ...place], across: null }, active: false };
-    this.picture.redraw();
-  }
-
-  finished() {
-    const { tool } = this.picture, least = tool === "polygon" ? 6 : 4;
-    if (!this.corners || this.corners.length < least) return;
-    const shape = { kind: tool, numbers: this.corners, across: tool === "polyline" ? 5 : null };
-    this.corners = null;
-    this.picture.draft = null;
-    this.keep(shape);
-  }
-
-  async clicked(place, id) {
-    const { tool } = this.picture;
-    if (isByCorners(tool)) {
-      const last = (this.corners || []).slice(-2);
-      if (last.length && Math.hypot(last[0] - place[0], last[1] - place[1]) < 3 / this.picture.zoom) return;
-      this.corners = [...(this.corners || []), ...place];
-      this.hovered(place);
-    } else if (tool === "exclude") {
-      if (id === null) return this.say("There is no object there.");
-      this.choose(id, false);
-      if (!this.why.trim()) return this.askWhy();
-      await this.leaveOut();
-    } else if (tool === "move") {
-      this.choose(id, false);
-    }
-  }
-
-  askWhy() {
-    const input = element("input", { class: "form-control form-control-sm", id: "dialog-why", placeholder: "reason, such as dust" });
-    const done = async () => {
-      this.why = input.value;
-      this.closeDialog();
-      await this.leaveOut();
-    };
-    input.addEventListener("keydown", event => event.key === "Enter" && done());
-    this.dialog("Why is object " + this.chosen + " left out?", input, [button("Leave out", done, "btn-dark", { id: "dialog-leave-out" })]);
-    at("dialog").addEventListener("shown.bs.modal", () => input.focus(), { once: true });
-  }
-
-  // Ends of a line in pixels of the picture as read.
-  endsOf(numbers) {
-    const last = this.lastStage(), first = this.view.stages[0];
-    const dx = last.origin[0] - first.origin[0], dy = last.origin[1] - first.origin[1];
-    return [numbers[0] + dx, numbers[1] + dy, numbers[2] + dx, numbers[3] + dy];
-  }
-
-  readOut(x, y, grey, from) {
-    const { picture } = this, unit = picture.unit;
-    if (grey === null) {
-      at("readout").textContent = "";
-      return;
-    }
-    let text = "x " + x.toFixed(1) + "  y " + y.toFixed(1) + "  grey " + Number(grey.toFixed(2));
-    if (from) text += "  length " + Number((Math.hypot(x - from.x, y - from.y) * picture.pixel).toPrecision(4)) + " " + unit;
-    at("readout").textContent = text;
-  }
-
-  say(text) {
-    at("said-text").textContent = text;
-    window.bootstrap.Toast.getOrCreateInstance(at("said"), { delay: 9000 }).show();
-  }
-
-  // Saving --------------------------------------------------------------------------------------
-
-  askToSave() {
-    const name = element("input", { class: "form-control form-control-sm", value: this.name, id: "save-name" });
-    const replace = element("input", { type: "checkbox", class: "form-check-input", id: "save-replace" });
-    const said = element("div", { class: "said" }, "Into " + this.files.folder);
-    this.dialog("Save method, list, calibrations and session", element("div", {}, name,
-      element("label", { class: "check" }, replace, " replace files of that name"), said), [
-      button("Save", async () => {
-        try {
-          const saved = await send("/save", { name: name.value, replace: replace.checked });
-          this.name = name.value;
-          this.closeDialog();
-          this.say("Saved into " + saved.folder + ": " + saved.files.join(", "));
-          this.files = await ask("/files");
-        } catch (e) {
-          said.textContent = e.message;
-        }
-      }, "btn-dark", { id: "save-now" }),
-    ]);
-  }
-
-  askToTeach() {
-    const shape = this.drawn && this.drawn.shape;
-    if (!shape || shape.kind !== "box") {
-      this.takeTool("box");
-      return this.say("Draw a box round the part first, then press Teach again.");
-    }
-    const name = element("input", { class: "form-control form-control-sm", id: "teach-name", placeholder: "name of the part" });
-    const said = element("div", { class: "said" });
-    this.dialog("Teach a part", element("div", {}, name, said), [
-      button("Teach and find", async () => {
-        try {
-          const { file } = await send("/teach", { name: name.value, box: shape.numbers });
-          this.closeDialog();
-          this.drop();
-          this.files = await ask("/files");
-          this.foundPart(file);
-        } catch (e) {
-          said.textContent = e.message;
-        }
-      }, "btn-dark", { id: "teach-now" }),
-    ]);
-  }
-
-  // The part is looked for in the place of the steps that make objects, by a method of its own.
-  async foundPart(pattern) {
-    const fields = this.view.stages.filter(s => s.kind === "bm_field").at(-1).step;
-    const done = await this.act({ do: "end_with", after: fields, step: "locate_pattern", args: { pattern } });
-    if (done) this.go(this.view.chain.length);
-  }
-
   listen() {
     at("undo").onclick = () => this.act({ do: "undo" });
     at("redo").onclick = () => this.act({ do: "redo" });
     at("save").onclick = () => this.askToSave();
     at("teach").onclick = () => this.askToTeach();
     at("title").onchange = () => this.act({ do: "name_method", title: at("title").value });
-    at("close").onclick = async () => {
-      await send("/close", {}).catch(() => {});
-      document.body.replaceChildren(element("p", { class: "closed" }, "The desk is closed."));
-    };
+    at("close").onclick = () => this.askToClose();
     at("whole").onclick = () => this.picture.showWhole();
     at("outlines").classList.add("active");
     at("outlines").onclick = () => {

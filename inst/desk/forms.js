@@ -49,13 +49,14 @@ export function stepFields(form, texts, heard) {
     const hint = argument.needed ? "needed" : argument.default || "not set";
     let input;
     if (argument.choices && argument.choices.length) {
-      const values = [["", hint + " (as by itself)"], ...argument.choices.map(c => [c, c])];
+      const values = [["", hint + " (default)"], ...argument.choices.map(c => [c, c])];
       input = select(values, text ?? "", v => heard.change(argument.name, v));
     } else {
       input = textInput(text, v => heard.change(argument.name, v), {
         placeholder: hint, onfocus: () => heard.focus(argument.name),
       });
     }
+    if (argument.file) offerFiles(input, heard.files);
     input.dataset.argument = argument.name;
     const made = field(argument.name, input);
     const share = /^\s*([\d.]+) ?%\s*$/.exec(text ?? argument.default ?? "");
@@ -63,6 +64,14 @@ export function stepFields(form, texts, heard) {
     return made;
   });
   return made.filter(Boolean);
+}
+
+// Files of the desk's folders to choose from, while another may be typed.
+function offerFiles(input, files) {
+  const id = "files-" + Math.random().toString(36).slice(2);
+  input.setAttribute("list", id);
+  const list = element("datalist", { id }, ...files.map(f => element("option", { value: f })));
+  input.addEventListener("focus", () => input.after(list), { once: true });
 }
 
 function shareSlider(value, input, heard, name) {

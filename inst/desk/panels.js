@@ -56,12 +56,15 @@ export function picturePanel(desk) {
     element("div", { class: "row-of" }, mark("looked at", "Looked at"), mark("odd", "Odd"), mark("untouched", "Untouched")),
     element("h3", {}, "Contrast, for the eye only"),
     stretch(0, "Black at"), stretch(1, "White at"),
-    button("As it is", () => {
+    button("Reset", () => {
       picture.contrast = [0, 1];
       picture.redraw();
       desk.drawSide();
     }),
     element("h3", {}, "What the picture is like"), figureButton(desk, "Show facts", "facts"),
+    desk.files.methods.length ? element("h3", {}, "Begin from another method") : null,
+    desk.files.methods.length ? select([["", "choose a method file"], ...desk.files.methods.map(f => [f, f.split("/").pop()])], "",
+      f => f && desk.act({ do: "use_method", file: f })) : null,
   ];
 }
 
@@ -88,18 +91,18 @@ export function scalePanel(desk) {
       button("Find the bar", () => act("bar", { length: length.value }), "btn-dark", { id: "scale-bar" }),
       button("Find ruler marks", () => act("marks", { length: length.value })),
       button("Find a grid", () => act("grid", { length: length.value })),
-      button("Take the tags", () => act("tags", {}))),
+      button("Use the file's tags", () => act("tags", {}))),
     element("h3", {}, "From a line"),
     element("p", { class: "note" }, line
       ? "Drag the ends of the line to where the length begins and ends."
       : "Draw a line along something of known length."),
     element("div", { class: "row-of" },
       button("Draw a line", () => desk.takeTool("line")),
-      button("Bar between its ends", () => act("bar", { length: length.value, ends: desk.endsOf(line) }), "btn-outline-dark", { disabled: !line }),
-      button("Take its length", () => act("length", { length: length.value, ends: desk.endsOf(line) }), "btn-outline-dark", { disabled: !line }),
+      button("Bar between its ends", () => act("bar", { length: length.value, ends: line }), "btn-outline-dark", { disabled: !line }),
+      button("Use its length", () => act("length", { length: length.value, ends: line }), "btn-outline-dark", { disabled: !line }),
       button("Verify on it", async () => {
         try {
-          verified.textContent = (await send("/verify", { length: length.value, ends: desk.endsOf(line) })).lines.join("\n");
+          verified.textContent = (await send("/verify", { length: length.value, ends: line })).lines.join("\n");
         } catch (e) {
           desk.say(e.message);
         }
@@ -116,14 +119,14 @@ export function stepPanel(desk, at) {
   const form = desk.forms.find(f => f.step === entry.step);
   const stage = view.stages.find(s => s.step === at);
   const change = (name, text) => desk.changeStep(at, { ...entry.args, [name]: text });
-  const heard = { change, focus: name => { desk.shapeField = name; } };
+  const heard = { change, focus: name => { desk.shapeField = name; }, files: desk.files.patterns };
   const side = [
     element("h2", {}, at + ". " + words(entry.step)),
     element("div", { class: "row-of" },
       button(entry.on ? "Switch off" : "Switch on", () => desk.act({ do: "switch_step", at, on: !entry.on })),
       button("\u2190", () => desk.moveStep(at, at - 1), "btn-outline-dark", { disabled: at === 1, title: "Earlier" }),
       button("\u2192", () => desk.moveStep(at, at + 1), "btn-outline-dark", { disabled: at === view.chain.length, title: "Later" }),
-      button("Take away", () => desk.dropStep(at)),
+      button("Remove", () => desk.dropStep(at)),
       element("label", { class: "check" }, beforeBox(desk), " show before it")),
   ];
   if (stage && stage.said) side.push(element("p", { class: "problem" }, stage.said));
@@ -149,7 +152,7 @@ function beforeBox(desk) {
 
 function shapeRow(desk, change, form) {
   const first = form.args.find(a => a.drawn);
-  return element("div", { class: "row-of" }, button("Take the drawn shape", () => {
+  return element("div", { class: "row-of" }, button("Use the drawn shape", () => {
     if (!desk.drawn) return desk.say("Draw a shape over the picture first.");
     const taken = form.args.find(a => a.drawn && a.name === desk.shapeField) || first;
     const shape = shapeAsTaught(shapeAs(taken.drawn, desk.drawn.shape), desk.frameBefore(desk.open));
@@ -203,7 +206,7 @@ function limitPart(desk) {
   const canvas = element("canvas", { class: "bars", id: "limit-bars" });
   const count = element("span", { class: "decided", id: "limit-count" });
   const bars = new Bars(canvas, {
-    moved: bounds => { count.textContent = desk.countWithin(desk.limited, bounds); },
+    moved: bounds => desk.countAccepted(desk.limited, bounds, said => { count.textContent = said; }),
     set: bounds => desk.setLimit(desk.limited, bounds),
   });
   const draw = () => {
@@ -211,7 +214,7 @@ function limitPart(desk) {
     if (!values.length) return;
     const bounds = desk.limitOf(desk.limited);
     bars.show(counts, range, bounds);
-    count.textContent = desk.countWithin(desk.limited, bounds);
+    count.textContent = view.rows.accepted + " of " + view.rows.count + " accepted";
   };
   requestAnimationFrame(draw);
   return [
@@ -317,7 +320,7 @@ export function verdictPanel(desk) {
     view.spec ? lines([view.spec.product, ...view.spec.lines]) : null, spec,
     element("div", { class: "row-of" },
       button("Judge this picture", judged("open"), "btn-dark", { disabled: !view.spec, id: "judge" }),
-      button("Judge what was looked at", judged("seen"), "btn-outline-dark", { disabled: !view.spec, id: "judge-seen" })),
+      button("Judge all looked at", judged("seen"), "btn-outline-dark", { disabled: !view.spec, id: "judge-seen" })),
     place, ...runPart(desk),
   ].filter(Boolean);
 }

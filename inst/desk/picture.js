@@ -156,12 +156,10 @@ export class Picture {
       pen.fillRect(0, 0, canvas.width, canvas.height);
       return;
     }
-    const started = performance.now();
     this.drawGreys();
     if (this.outlinesShown) this.drawRings();
     this.drawHand();
     this.drawScaleBar();
-    this.spent = performance.now() - started;
   }
 
   drawGreys() {
@@ -275,10 +273,10 @@ export class Picture {
   drawScaleBar() {
     if (!this.pixel) return;
     const { pen, canvas, ratio } = this;
-    const longest = 0.22 * canvas.width / this.zoom * this.pixel;
+    const pixel = this.pixel[0], longest = 0.22 * canvas.width / this.zoom * pixel;
     const power = 10 ** Math.floor(Math.log10(longest));
     const length = power * [5, 2, 1].find(n => n * power <= longest);
-    const wide = length / this.pixel * this.zoom, x = 18 * ratio, y = 40 * ratio;
+    const wide = length / pixel * this.zoom, x = 18 * ratio, y = 40 * ratio;
     pen.fillStyle = "rgba(247, 244, 236, 0.88)";
     pen.fillRect(x - 8 * ratio, y - 26 * ratio, wide + 16 * ratio, 36 * ratio);
     pen.fillStyle = "#10181c";
@@ -383,8 +381,11 @@ export class Picture {
       this.panning = { left: this.left, top: this.top };
     } else if (handle) {
       this.dragged = handle;
-    } else {
+    } else if (this.drawable) {
       this.heard.begin(this.inField(at));
+    } else {
+      this.from = null;
+      this.heard.refused();
     }
   }
 

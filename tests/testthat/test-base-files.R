@@ -110,3 +110,16 @@ test_that("JSON is written with all digits and read as data", {
   expect_error(write_bytes(raw(1), file), class = "bemrick_error_exists")
   expect_equal(file_sha256(text_file("a")), digest::digest("a\n", "sha256", serialize = FALSE))
 })
+
+test_that("a path seen from a folder goes by way of what they share", {
+  root <- normalizePath(withr::local_tempdir(), "/")
+  dir.create(file.path(root, "a", "b"), recursive = TRUE)
+  dir.create(file.path(root, "c"))
+  seen <- function(file, folder) relative_path(file.path(root, file), file.path(root, folder))
+  file.create(file.path(root, c("a/b/x", "c/y", "z")))
+  expect_equal(seen("a/b/x", "a"), "b/x")
+  expect_equal(seen("a/b/x", "a/b"), "x")
+  expect_equal(seen("c/y", "a/b"), "../../c/y")
+  expect_equal(seen("z", "c"), "../z")
+  expect_equal(relative_path("/etc", root), "/etc")  # nothing but the root is shared
+})

@@ -64,6 +64,11 @@ test_that("limits are set and taken away on what the steps end in", {
   kept <- rows_of(both)
   expect_true(all(kept$ecd_um[kept$accepted] >= 20 & kept$ecd_um[kept$accepted] <= 30))
   expect_null(own(desk_act(both, list(do = "limit", measure = "ecd")))$ecd)
+  masked <- acted(desk, list(do = "end_with", after = 2, step = "segment_auto"))
+  expect_error(
+    desk_act(masked, list(do = "limit", measure = "ecd", low = 1)), class = "bemrick_error_action"
+  )
+  expect_error(desk_act(desk, list(do = "limit", low = 1)), class = "bemrick_error_argument")
   # without a step that accepts, one is added
   bare <- acted(
     desk, list(do = "drop_step", at = 8), list(do = "limit", measure = "circularity", low = 0.9)

@@ -31,29 +31,6 @@ test_that("fields of a form become the arguments of a step", {
   expect_length(seat$state$actions, 1)
 })
 
-test_that("the page gets its parts, pixels, outlines, rows and figures", {
-  seat <- seated()
-  page <- xml2::read_html(rawToChar(got(seat, "/")$body))
-  parts <- c(
-    xml2::xml_attr(xml2::xml_find_all(page, "//script"), "src"),
-    xml2::xml_attr(xml2::xml_find_all(page, "//link[@rel='stylesheet']"), "href")
-  )
-  expect_gte(length(parts), 4)
-  for (part in parts) expect_equal(got(seat, part)$status, 200L)
-  # no script stands in the page itself, nothing comes from elsewhere
-  expect_equal(unique(xml2::xml_text(xml2::xml_find_all(page, "//script"))), "")
-  greys <- got(seat, "/greys", "stage=1")
-  expect_length(greys$body, 800 * 600)
-  expect_equal(greys$headers[["X-Bits"]], "8")
-  expect_gt(length(got(seat, "/shapes", "stage=8")$body), 10000)
-  expect_gt(length(got(seat, "/rows")$body), 8 * 30 * nrow(rows_of(seat$state)))
-  expect_equal(json_of(got(seat, "/percentiles", "of=ecd&weight=area"))$of, "ecd")
-  expect_equal(got(seat, "/figure", "what=sizes&of=ecd&classes=2+um")$headers[["Content-Type"]], "image/png")
-  expect_equal(json_of(got(seat, "/trail")), list())
-  expect_equal(got(seat, "/nothing")$status, 404L)
-  expect_equal(put(seat, "/nothing", list())$status, 404L)
-})
-
 test_that("a part is taught from a box, into the desk's folder, and found", {
   seat <- seated(desk_state(kit("clip-plate.png"), NULL, kit("stand.calibration.yml")))
   clip <- list(name = "clip", box = c(175, 125, 290, 225))
@@ -84,3 +61,28 @@ test_that("saving answers with the names of the files", {
   expect_error(put(seat, "/save", list(name = "a")), class = "bemrick_error_exists")
   expect_equal(put(seat, "/save", list(name = "a", replace = TRUE))$status, 200L)
 })
+
+test_that("rows that a bound would accept are counted, and nothing is changed", {
+  seat <- seated()
+  before <- seat$state
+  counted <- json_of(put(seat, "/count", list(measure = "ecd", low = "25 um")))
+  limited <- rows_of(desk_act(before, list(do = "limit", measure = "ecd", low = "25 um")))
+  expect_equal(counted, list(count = nrow(limited), accepted = sum(limited$accepted)))
+  expect_identical(seat$state, before)
+})
+
+test_that("the page gets pixels, outlines, rows and figures", {
+  seat <- seated()
+  expect_equal(got(seat, "/")$status, 200L)
+  greys <- got(seat, "/greys", "stage=1")
+  expect_length(greys$body, 800 * 600)
+  expect_equal(greys$headers[["X-Bits"]], "8")
+  expect_gt(length(got(seat, "/shapes", "stage=8")$body), 10000)
+  expect_gt(length(got(seat, "/rows")$body), 8 * 30 * nrow(rows_of(seat$state)))
+  said <- unlist(json_of(got(seat, "/percentiles", "of=ecd&weight=area"))$lines)
+  expect_match(said[1], "of ecd by area")
+  expect_equal(got(seat, "/figure", "what=sizes&of=ecd&classes=2+um")$headers[["Content-Type"]], "image/png")
+  expect_equal(got(seat, "/nothing")$status, 404L)
+  expect_equal(put(seat, "/nothing", list())$status, 404L)
+})
+

@@ -97,10 +97,31 @@ test_that("no file outside its folders is read or written", {
     taught <- asked_of(desk, "/teach", "POST", sprintf("{\"name\":\"%s\",\"box\":[1,1,50,50]}", name))
     expect_equal(taught$status, 422L)
   }
-  picture <- act_at(
-    desk, do = "add_step", step = "locate_pattern", texts = list(pattern = "/etc/passwd")
-  )
-  expect_match(json_of(picture)$said, "not in a folder")
+  # whatever an argument names, and however it is sent
+  rows <- file.path(outside, "cuts.csv")
+  writeLines(c("x1,y1,x2,y2", "1,2,3,4"), rows)
+  for (answer in list(
+    act_at(desk, do = "add_step", step = "locate_pattern", texts = list(pattern = "/etc/passwd")),
+    act_at(desk, do = "change_step", at = 2, texts = list(pattern = "/etc/passwd")),
+    act_at(desk, do = "add_step", step = "separate_cuts", texts = list(cuts = rows)),
+    act_at(desk, do = "add_step", step = "separate_cuts", args = list(cuts = rows))
+  )) {
+    expect_equal(answer$status, 422L)
+    expect_match(json_of(answer)$said, "not in a folder")
+  }
+  # nor what a method names that lies in one of them
+  dir.create(desk$folder, showWarnings = FALSE)
+  inside <- file.path(desk$folder, "named.method.yml")
+  writeLines(c(
+    "bemrick: method 1", "steps:", "  - segment_auto: {phase: bright}", "  - find_objects",
+    paste0("  - separate_cuts: {cuts: ", rows, "}"), "  - measure_objects"
+  ), inside)
+  named <- act_at(desk, do = "use_method", file = inside)
+  expect_match(json_of(named)$said, "cuts.csv.* is not in a folder")
+  file.copy(rows, desk$folder)
+  writeLines(sub(rows, "cuts.csv", readLines(inside), fixed = TRUE), inside)
+  expect_equal(act_at(desk, do = "use_method", file = inside)$status, 200L)
+  expect_equal(act_at(desk, do = "undo")$status, 200L)
 })
 
 test_that("what is sent is data, and damage costs an answer only", {
@@ -118,4 +139,13 @@ test_that("what is sent is data, and damage costs an answer only", {
   expect_equal(json_of(named)$title, name)
   expect_no_match_all(rawToChar(asked_of(desk, "/")$body), "onerror")
   expect_equal(json_of(asked_of(desk, "/view"))$rows$count, nrow(rows_of(beads_desk())))
+})
+
+test_that("messages are in the words of the page", {
+  expect_equal(
+    in_page_words("'a' already exists. Choose another name, or set `replace = TRUE` (`--replace`)."),
+    "'a' already exists. Choose another name, or tick the box to replace it."
+  )
+  expect_equal(in_page_words("Put `find_objects()` before `mask`."), "Put find objects before mask.")
+  expect_no_match_all(in_page_words("If you know that it is right all the same, set `override = TRUE`."), "TRUE")
 })

@@ -103,16 +103,3 @@ test_that("rows and histogram are those of the package", {
   marked <- suspect_merges(stages[[9]]$value)
   expect_setequal(suspects$id, marked$id[marked$suspected != "" & marked$accepted])
 })
-
-test_that("figures are drawn of what is there, and say what is missing", {
-  stages <- desk_stages(beads_desk())
-  for (what in c("rules", "level", "split", "sizes", "facts")) {
-    png <- png::readPNG(figure_shown(stages, what))
-    expect_equal(dim(png)[1:2], c(620, 860))
-    expect_gt(stats::sd(png), 0.05)
-  }
-  expect_error(figure_shown(stages[1:3], "sizes"), class = "bemrick_error_action")
-  expect_error(figure_shown(stages, "none"), class = "bemrick_error_argument")
-  classes <- sizes_shown(stages[[9]]$value, list(of = "ecd", weight = "volume", classes = "12"))
-  expect_equal(classes, size_distribution(stages[[9]]$value, "ecd", "volume", 12))
-})

@@ -16,6 +16,7 @@ test_that("a day's work at the desk runs again without it, to the last digit", {
   expect_equal(as.character(found$chosen), found$marked)
   expect_equal(found$html, 0)
   expect_equal(found$report$status, 200)
+  expect_match(found$told, paste0("^[0-9]+ of ", found$counts[[2]], " accepted$"))
   expect_match(found$verdict, "UNDECIDED|undecided|pass|fail")
 
   saved <- function(name) file.path(desk$folder, name)

@@ -58,3 +58,13 @@ test_that("of a long list the view has what lies round the open picture", {
   expect_equal(vapply(view$pictures, function(p) p$at, 0), 150:250)
   expect_equal(view$count, 300)
 })
+
+test_that("stages that a step shrank are told from those it did not", {
+  view <- desk_view(desk_act(
+    desk_state(kit("beads.png")),
+    list(do = "add_step", step = "shrink_field", args = list(times = 2), after = 0)
+  ))
+  geometry <- vapply(view$stages, function(s) s$geometry, "")
+  expect_false(geometry[1] == geometry[2])
+  expect_length(unique(geometry[-1]), 1)
+})

@@ -132,7 +132,7 @@ test_that("one place writes files", {
     `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `figure-tiles` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
     `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create",
     `desk-keep` = c("write_json", "dir.create"), `desk-shown` = "writeBin",  # to bytes
-    `desk-run` = c("tempfile", "dir.create", "unlink"),  # for the time of a verdict
+    `desk-run` = c("tempfile", "dir.create"),  # for the time of the session
     `disk-outlines` = c("tempfile", "dir.create", "saveRDS", "unlink")  # for the time of a run
   )
   called <- function(x) {

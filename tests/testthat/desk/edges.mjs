@@ -25,6 +25,6 @@ export default async ({ page, go, changed, drag, click, view }) => {
   }
   await page.keyboard.press("Enter");
   await page.click('#side [data-argument="second"]');
-  await changed(() => page.click("text=Take the drawn shape"));
+  await changed(() => page.click("text=Use the drawn shape"));
   return { first, text, args: (await view()).chain[0].args, rows: (await view()).rows };
 };

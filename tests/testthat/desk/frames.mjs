@@ -22,7 +22,7 @@ export default async ({ page, go, changed, drag, at, view }) => {
   await page.keyboard.press("b");
   await drag(300, 200, 500, 350);
   found.frame = await page.evaluate(() => window.desk.frameBefore(window.desk.open));
-  await changed(() => page.click("text=Take the drawn shape"));
+  await changed(() => page.click("text=Use the drawn shape"));
   found.taken = (await view()).chain[steps.indexOf("keep_within")].args.region;
   found.count = (await view()).rows.count;
   return found;

@@ -44,7 +44,7 @@ export default async ({ page, go, changed, drag, at, view, settled }) => {
   found.off = [(await view()).chain[step - 1].on, (await view()).rows.count];
   const segment = (await view()).chain.findIndex(e => e.step.startsWith("segment_")) + 1;
   await go(segment);
-  await page.click("#side >> text=Take away");
+  await page.click("#side >> text=Remove");
   await page.waitForFunction(() => document.getElementById("said-text").textContent.length > 0);
   found.refused = await page.textContent("#said-text");
   found.kept = (await view()).chain.length;
