@@ -34,9 +34,10 @@ register_command <- function(name, line) {
   registered$commands[[name]] <- line
 }
 
-# An action at a desk: run(state, action) gives the next `doc`, or with `moves` the next state.
-register_action <- function(name, run, takes = character(), moves = FALSE) {
-  registered$actions[[name]] <- list(run = run, takes = takes, moves = moves)
+# An action at a desk: act_<name>(state, action) gives the next `doc`, or with `moves` the next
+# state. `takes`: the parts of the action besides its name.
+register_action <- function(name, takes = character(), moves = FALSE) {
+  registered$actions[[name]] <- list(takes = takes, moves = moves)
 }
 
 # The registered step of that name, done to `x`.

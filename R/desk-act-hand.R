@@ -1,15 +1,17 @@
 # Actions by hand: rows of the steps that a method file has for them, each for the picture that is
 # open.
 
-register_action("cut", takes = c("x1", "y1", "x2", "y2", "width"), run = function(state, action) {
+act_cut <- function(state, action) {
   add_hand_row(state, "separate_cuts", "cuts", line_of_action(action))
-})
+}
+register_action("cut", takes = c("x1", "y1", "x2", "y2", "width"))
 
-register_action("join", takes = c("x1", "y1", "x2", "y2"), run = function(state, action) {
+act_join <- function(state, action) {
   add_hand_row(state, "join_objects", "joins", line_of_action(action))
-})
+}
+register_action("join", takes = c("x1", "y1", "x2", "y2"))
 
-register_action("exclude", takes = c("x", "y", "id", "why"), run = function(state, action) {
+act_exclude <- function(state, action) {
   table <- table_by_hand(state)
   if (is.null(action[["id"]])) {
     found <- look_up(table, x = action[["x"]], y = action[["y"]])
@@ -19,10 +21,11 @@ register_action("exclude", takes = c("x", "y", "id", "why"), run = function(stat
     attr(table, "objects"), check_excluded(action[["id"]], table), action[["why"]]
   )
   add_hand_row(state, "exclude_objects", "at", Filter(Negate(is.na), as.list(row)))
-})
+}
+register_action("exclude", takes = c("x", "y", "id", "why"))
 
 # Rows of this picture that leave the object out, wherever in the chain they stand.
-register_action("readmit", takes = "id", run = function(state, action) {
+act_readmit <- function(state, action) {
   table <- table_by_hand(state)
   id <- check_excluded(action[["id"]], table)
   objects <- attr(table, "objects")
@@ -50,7 +53,8 @@ register_action("readmit", takes = "id", run = function(state, action) {
   bare <- vapply(chain, function(s) s$step == "exclude_objects" && length(s$args$at) == 0, NA)
   trunk <- length(doc$steps) - sum(bare[seq_along(doc$steps)])
   with_chain(doc, chain[!bare], trunk)
-})
+}
+register_action("readmit", takes = "id")
 
 line_of_action <- function(action) {
   row <- action[intersect(c("x1", "y1", "x2", "y2", "width"), names(action))]

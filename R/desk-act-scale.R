@@ -1,28 +1,26 @@
 # The action that calibrates.
 
-register_action(
-  "scale", takes = c("by", "length", "ends", "file", "name", "share", "trust"),
-  run = function(state, action) {
-    by <- check_choice(action[["by"]], "by", c("bar", "marks", "grid", "length", "tags", "file"))
-    share <- action[["share"]] %||% TRUE
-    check_flag(share, "share")
-    field <- picture_of_desk(state)
-    found <- calibration_by(by, field, action)
-    if (!is.null(action[["name"]])) found$name <- check_text(action[["name"]], "name")
-    evidence <- found$evidence
-    found <- calibration_as_written(found)
-    found$evidence <- evidence
-    if (by == "file") found[c("file", "path")] <- list(
-      basename(action[["file"]]), absolute_path(action[["file"]])
-    )
-    # what speaks against it is said now
-    calibrate(field, found, magnification_of_row(state$list[state$at, ]))
-    doc <- state$doc
-    at <- if (share) seq_along(doc$calibrations) else state$at
-    doc$calibrations[at] <- list(found)
-    doc
-  }
-)
+act_scale <- function(state, action) {
+  by <- check_choice(action[["by"]], "by", c("bar", "marks", "grid", "length", "tags", "file"))
+  share <- action[["share"]] %||% TRUE
+  check_flag(share, "share")
+  field <- picture_of_desk(state)
+  found <- calibration_by(by, field, action)
+  if (!is.null(action[["name"]])) found$name <- check_text(action[["name"]], "name")
+  evidence <- found$evidence
+  found <- calibration_as_written(found)
+  found$evidence <- evidence
+  if (by == "file") found[c("file", "path")] <- list(
+    basename(action[["file"]]), absolute_path(action[["file"]])
+  )
+  # what speaks against it is said now
+  calibrate(field, found, magnification_of_row(state$list[state$at, ]))
+  doc <- state$doc
+  at <- if (share) seq_along(doc$calibrations) else state$at
+  doc$calibrations[at] <- list(found)
+  doc
+}
+register_action("scale", takes = c("by", "length", "ends", "file", "name", "share", "trust"))
 
 calibration_by <- function(by, field, action) {
   ends <- action[["ends"]]

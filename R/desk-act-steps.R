@@ -1,6 +1,6 @@
 # Actions on the steps of the method.
 
-register_action("add_step", takes = c("step", "args", "after"), run = function(state, action) {
+act_add_step <- function(state, action) {
   doc <- state$doc
   chain <- desk_chain(doc)
   step <- step_of_action(action)
@@ -10,9 +10,10 @@ register_action("add_step", takes = c("step", "args", "after"), run = function(s
     check_number(action$after, "after", 0, length(chain), whole = TRUE)
   }
   insert_step(doc, step, after)
-})
+}
+register_action("add_step", takes = c("step", "args", "after"))
 
-register_action("change_step", takes = c("at", "args", "step"), run = function(state, action) {
+act_change_step <- function(state, action) {
   doc <- state$doc
   chain <- desk_chain(doc)
   at <- place_of_step(action, chain)
@@ -21,70 +22,79 @@ register_action("change_step", takes = c("at", "args", "step"), run = function(s
   step$off <- chain[[at]]$off
   chain[[at]] <- step
   with_chain(doc, chain)
-})
+}
+register_action("change_step", takes = c("at", "args", "step"))
 
 # A step in the place of all that follow: the chain then goes another way.
-register_action("end_with", takes = c("step", "args", "after"), run = function(state, action) {
+act_end_with <- function(state, action) {
   doc <- state$doc
   chain <- desk_chain(doc)
   after <- check_number(action[["after"]], "after", 0, length(chain), whole = TRUE)
   step <- step_of_action(action)
   with_chain(doc, c(chain[seq_len(after)], list(step)), min(after, length(doc$steps)))
-})
+}
+register_action("end_with", takes = c("step", "args", "after"))
 
-register_action("move_step", takes = c("at", "to"), run = function(state, action) {
+act_move_step <- function(state, action) {
   doc <- state$doc
   chain <- desk_chain(doc)
   at <- place_of_step(action, chain)
   to <- check_number(action[["to"]], "to", 1, length(chain), whole = TRUE)
   with_chain(doc, append(chain[-at], chain[at], to - 1))
-})
+}
+register_action("move_step", takes = c("at", "to"))
 
-register_action("drop_step", takes = "at", run = function(state, action) {
+act_drop_step <- function(state, action) {
   doc <- state$doc
   chain <- desk_chain(doc)
   at <- place_of_step(action, chain)
   with_chain(doc, chain[-at], length(doc$steps) - (at <= length(doc$steps)))
-})
+}
+register_action("drop_step", takes = "at")
 
-register_action("switch_step", takes = c("at", "on"), run = function(state, action) {
+act_switch_step <- function(state, action) {
   doc <- state$doc
   chain <- desk_chain(doc)
   at <- place_of_step(action, chain)
   check_flag(action[["on"]], "on")
   chain[[at]]["off"] <- list(if (!action[["on"]]) TRUE)
   with_chain(doc, chain)
-})
+}
+register_action("switch_step", takes = c("at", "on"))
 
-register_action("show_branch", takes = "branch", moves = TRUE, run = function(state, action) {
+act_show_branch <- function(state, action) {
   check_choice(action[["branch"]], "branch", names(state$doc$branches) %||% "")
   state$doc$branch <- action[["branch"]]
   state
-})
+}
+register_action("show_branch", takes = "branch", moves = TRUE)
 
-register_action("name_method", takes = c("title", "objects"), run = function(state, action) {
+act_name_method <- function(state, action) {
   doc <- state$doc
   for (name in intersect(c("title", "objects"), names(action))) {
     doc[[name]] <- check_text(action[[name]], name)
   }
   doc
-})
+}
+register_action("name_method", takes = c("title", "objects"))
 
-register_action("use_method", takes = "file", run = function(state, action) {
+act_use_method <- function(state, action) {
   doc <- state$doc
   method <- doc_of_method(read_method(check_text(action[["file"]], "file")))
   doc[names(method)] <- method
   doc
-})
+}
+register_action("use_method", takes = "file")
 
-register_action("use_spec", takes = "file", run = function(state, action) {
+act_use_spec <- function(state, action) {
   doc <- state$doc
   doc$spec <- spec_from(check_text(action[["file"]], "file"))
   doc
-})
+}
+register_action("use_spec", takes = "file")
 
 # A limit on what counts. Bounds that are missing are none.
-register_action("limit", takes = c("measure", "low", "high"), run = function(state, action) {
+act_limit <- function(state, action) {
   doc <- state$doc
   chain <- desk_chain(doc)
   kind <- names(row_kinds)[row_kinds == end_of_steps(done_steps(chain))]
@@ -104,7 +114,8 @@ register_action("limit", takes = c("measure", "low", "high"), run = function(sta
   at <- at[length(at)]
   chain[[at]]$args[[action[["measure"]]]] <- bounds
   with_chain(doc, chain)
-})
+}
+register_action("limit", takes = c("measure", "low", "high"))
 
 accepting_steps <- list(objects = "accept_objects", finds = "accept_finds")
 

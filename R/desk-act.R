@@ -7,8 +7,9 @@
 #'
 #' * `open_picture` (`at`): opens a picture by its number.
 #' * `mark` (`as`, `at`): marks a picture `"looked at"` or `"odd"`, or as `"untouched"`.
-#' * `scale` (`by`, `length`, `ends`, `file`, `name`, `share`): calibrates: `by` is `"bar"`,
-#'   `"marks"`, `"grid"`, `"length"`, `"tags"` or `"file"`; `share = FALSE` for this picture only.
+#' * `scale` (`by`, `length`, `ends`, `file`, `name`, `share`, `trust`): calibrates. `by` is
+#'   `"bar"`, `"marks"`, `"grid"`, `"length"`, `"tags"` (of a screen or print resolution only with
+#'   `trust = TRUE`) or `"file"`; `share = FALSE` is for this picture only.
 #' * `add_step` (`step`, `args`, `after`): adds a step, at the end of what it fits or `after`
 #'   another.
 #' * `change_step` (`at`, `args`, `step`): gives a step other arguments, or puts another in its
@@ -57,11 +58,8 @@ desk_act <- function(state, action) {
   check_known(name, names(registered$actions), "action")
   entry <- registered$actions[[name]]
   check_known(setdiff(names(action), "do"), entry$takes, "part", paste0(" of ", name))
-  next_state <- if (entry$moves) {
-    entry$run(state, action)
-  } else {
-    with_doc(state, entry$run(state, action))
-  }
+  done <- registered_function(paste0("act_", name))(state, action)
+  next_state <- if (entry$moves) done else with_doc(state, done)
   next_state$actions <- c(state$actions, list(action))
   next_state
 }
@@ -80,35 +78,39 @@ with_doc <- function(state, doc, call = rlang::caller_env()) {
   state
 }
 
-register_action("undo", moves = TRUE, run = function(state, action) {
+act_undo <- function(state, action) {
   n <- length(state$past)
   if (n == 0) bm_abort("There is nothing to undo.", "action")
   state$future <- c(list(state$doc), state$future)
   state$doc <- state$past[[n]]
   state$past <- state$past[-n]
   state
-})
+}
+register_action("undo", moves = TRUE)
 
-register_action("redo", moves = TRUE, run = function(state, action) {
+act_redo <- function(state, action) {
   if (length(state$future) == 0) bm_abort("There is nothing to do again.", "action")
   state$past <- c(state$past, list(state$doc))
   state$doc <- state$future[[1]]
   state$future <- state$future[-1]
   state
-})
+}
+register_action("redo", moves = TRUE)
 
-register_action("open_picture", takes = "at", moves = TRUE, run = function(state, action) {
+act_open_picture <- function(state, action) {
   state$at <- place_in_list(action, state)
   state
-})
+}
+register_action("open_picture", takes = "at", moves = TRUE)
 
-register_action("mark", takes = c("at", "as"), run = function(state, action) {
+act_mark <- function(state, action) {
   check_choice(action[["as"]], "as", c("untouched", "looked at", "odd"))
   at <- if (is.null(action$at)) state$at else place_in_list(action, state)
   doc <- state$doc
   doc$marks[at] <- action[["as"]]
   doc
-})
+}
+register_action("mark", takes = c("at", "as"))
 
 place_in_list <- function(action, state, call = rlang::caller_env()) {
   as.integer(

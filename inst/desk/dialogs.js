@@ -94,8 +94,8 @@ export const withDialogs = Base => class extends Base {
   async askToClose() {
     const lost = [];
     try {
-      if (this.view.actions > this.saved) lost.push("What was done since the last saving is not saved.");
-      if ((await ask("/run")).state === "running") lost.push("A batch is running: closing stops it; pictures measured so far are kept.");
+      if (this.view.actions > this.saved) lost.push("Changes since you last saved will be lost.");
+      if ((await ask("/run")).state === "running") lost.push("A batch is running. Closing stops it; pictures measured so far are kept.");
     } catch (e) { /* it is closed already */ }
     const close = async () => {
       await send("/close", {}).catch(() => {});

@@ -24,9 +24,9 @@ test_that("steps and commands are registered where they are defined", {
   expect_error(band$larger("3 %", half_um(), NULL), "larger", class = "bemrick_error_quantity")
   depth <- registered$steps$separate_watershed$lengths$depth
   expect_equal(depth("3 %", half_um(), NULL)$share, 0.03)
-  for (action in registered$actions) expect_named(
-    formals(action$run), c("state", "action")
-  )
+  for (name in names(registered$actions)) {
+    expect_named(formals(registered_function(paste0("act_", name))), c("state", "action"))
+  }
   for (name in names(registered$commands)) {
     expect_true(is.function(registered_function(paste0("cli_", name))))
     expect_true(nzchar(registered$commands[[name]]))
