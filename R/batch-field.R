@@ -7,13 +7,13 @@
 # and a folder for its outlines, or NULL where nobody wants them.
 run_field <- function(row, method, calibration, unit, reader, disk = list()) {
   trunk <- attempt(row, {
-    run_steps(at_scale(field_of_row(row, reader, disk), row, calibration, unit), method$steps)
+    run_steps(calibrated_row(field_of_row(row, reader, disk), row, calibration, unit), method$steps)
   })
   result_of_trunk(row, trunk, method)
 }
 
 # The field of a row with its calibration, which may be "tags" or NULL, in the unit of the batch.
-at_scale <- function(field, row, calibration, unit) {
+calibrated_row <- function(field, row, calibration, unit) {
   if (identical(calibration, "tags")) calibration <- calibration_from_tags(field)
   if (is.null(calibration)) return(field)
   calibrate(

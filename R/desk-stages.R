@@ -12,7 +12,7 @@ desk_stages <- function(state, last = Inf) {
     row$magnification, row[["override"]], desk_unit(state)
   ))
   stages <- list(stage_of(state, key, 0, function() {
-    at_scale(picture_of_desk(state), row, calibration, desk_unit(state))
+    calibrated_row(picture_of_desk(state), row, calibration, desk_unit(state))
   }))
   chain <- desk_chain(state$doc)
   for (k in seq_len(min(last, length(chain)))) {
