@@ -24,6 +24,15 @@ test_that("mistakes in a method file are refused by step and name", {
     class = "bemrick_error_step_order"
   )
   expect_error(bad("filter_median: 2"), "is not valid", class = "bemrick_error_file_content")
+  expect_error(bad("{filter_median: {}, mask_fill: {}}"), "Step 1 in", class = "bemrick_error_file_content")
+  expect_error(bad("[]"), "Step 1 in", class = "bemrick_error_file_content")
+  expect_error(bad("[{radius: 2}]"), "Step 1 in", class = "bemrick_error_file_content")
+  for (branches in c("two", "[[segment_auto], [segment_auto]]")) {
+    expect_error(
+      read_method(text_file("bemrick: method 1", paste("branches:", branches))), "must hold named",
+      class = "bemrick_error_file_content"
+    )
+  }
   expect_error(bad("system: {command: ls}"), class = "bemrick_error_unknown_name")
   expect_error(
     read_method(text_file("bemrick: method 1", "steps: []")), "at least one",
@@ -93,6 +102,12 @@ test_that("tables of hand edits are named relative to the method and read with i
   expect_equal(edited_images(method), NULL)
   unlink(file.path(dir, "left-out.csv"))
   expect_error(read_method(file), "relative to the method", class = "bemrick_error_file")
+})
+
+test_that("what is left open becomes missing, and lists of lists stay what they are", {
+  expect_identical(missing_for_null(list("2 um", NULL)), c("2 um", NA))
+  kept <- list(list(list(1, 2), list(3)), list(low = 1, high = NULL), list(1, c(2, 3)), "word")
+  for (given in kept) expect_identical(missing_for_null(given), given)
 })
 
 test_that("a limit that is left open is written null", {
