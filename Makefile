@@ -21,6 +21,7 @@ demo: $(LIB)/.installed
 # all tests, or some: make test FILES="judge spec"
 test: $(LIB)/.installed
 	@bash tools/setup-slurm.sh
+	@bash tools/setup-postgres.sh
 	@bash tools/setup-browser.sh
 	@$(RUN) Rscript tools/run-tests.R $(FILES)
 

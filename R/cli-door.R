@@ -27,7 +27,9 @@ door_words <- c(
   "`trace_edge\\(\\)`" = "{trace: {...}}", "`gauge_edges\\(\\)`" = "bemrick gauge --edges",
   "`field_on_disk\\(\\)`" = "--memory",
   ", or read the part to look at with `part_on_disk\\(\\)`" = "",
-  "`desk_state\\(\\)`" = "bemrick desk",
+  "`desk_state\\(\\)`" = "bemrick desk", "`find_entries\\(\\)`" = "bemrick ledger find",
+  "`open_ledger\\(at, create = TRUE\\)`" = "bemrick ledger new",
+  "`open_ledger\\(at, upgrade = TRUE\\)`" = "bemrick ledger upgrade",
   "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster"
 )
 

@@ -24,6 +24,9 @@ plot.bm_profile <- plot.bemrick
 #' @export
 plot.bm_histogram <- plot.bemrick
 
+#' @export
+plot.bm_trend <- plot.bemrick
+
 #' @exportS3Method ggplot2::autoplot bemrick
 autoplot.bemrick <- function(object, ...) {
   bm_abort("There is no figure of a {.cls {class(object)[1]}} alone.", "class")

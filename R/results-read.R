@@ -18,16 +18,7 @@
 read_run <- function(dir) {
   check_text(dir, "dir")
 
-  if (!dir.exists(dir)) no_results_folder(dir)
-  if (!file.exists(file.path(dir, run_file))) {
-    bm_abort(c(
-      "{.file {dir}} is not a results folder.",
-      i = "A results folder holds {.file {run_file}}; {.fn run_batch} writes one."
-    ), "file_content")
-  }
-  provenance <- check_provenance(
-    read_json(file.path(dir, run_file), simplifyVector = TRUE, simplifyDataFrame = FALSE), dir
-  )
+  provenance <- read_record(dir)
   kinds <- kinds_of_record(provenance$branches)
   branched <- !identical(names(kinds), "")
   fields <- check_result_fields(read_result(dir, "fields", branched), kinds, dir)
@@ -45,6 +36,23 @@ read_run <- function(dir) {
   run$dir <- dir
 
   run
+}
+
+# What a results folder says of its run.
+read_record <- function(dir, call = rlang::caller_env()) {
+  if (!dir.exists(dir)) no_results_folder(dir, call)
+  if (!file.exists(file.path(dir, run_file))) {
+    bm_abort(
+      c(
+        "{.file {dir}} is not a results folder.",
+        i = "A results folder holds {.file {run_file}}; {.fn run_batch} writes one."
+      ),
+      "file_content", call = call
+    )
+  }
+  check_provenance(
+    read_json(file.path(dir, run_file), simplifyVector = TRUE, simplifyDataFrame = FALSE), dir, call
+  )
 }
 
 read_rows_of_kind <- function(dir, kind, kinds, fields, call = rlang::caller_env(2)) {

@@ -5,6 +5,8 @@ load <- "--load" %in% args
 named <- setdiff(args, "--load")
 fields <- read.dcf("DESCRIPTION", fields = c("Imports", "Suggests", "LinkingTo"))
 wanted <- if (length(named)) named else trimws(unlist(strsplit(fields[!is.na(fields)], ",")))
+# compiled from source, and of use with one kind of database only: tools/setup-postgres.sh
+if (!length(named)) wanted <- grep("^RPostgres", wanted, value = TRUE, invert = TRUE)
 name <- sub("[ (].*", "", wanted)
 least <- ifelse(grepl(">=", wanted), sub(".*>= *([^)]*)\\).*", "\\1", wanted), "0")
 have <- rownames(installed.packages(fields = character()))

@@ -2,7 +2,7 @@
 # may call what its own or a lower room defines, and no files call each other in a circle.
 rooms <- c(
   "base", "field", "calibration", "simulate", "filter", "mask", "phase", "segment", "objects",
-  "measures", "locate", "gauge", "layer", "sizes", "disk", "method", "spec", "results", "judge", "demo", "figure", "batch",
+  "measures", "locate", "gauge", "layer", "sizes", "disk", "method", "spec", "results", "judge", "control", "ledger", "demo", "figure", "batch",
   "report", "desk", "cli"
 )
 
