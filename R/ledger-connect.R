@@ -86,7 +86,7 @@ not_a_ledger <- function(address, call) {
 connect_postgres <- function(address, call) {
   need_package("RPostgres", "A ledger in PostgreSQL", call)
   # the driver asks the system's time service otherwise, which may not be there
-  withr::local_envvar(TZ = if (nzchar(Sys.getenv("TZ"))) Sys.getenv("TZ") else "UTC")
+  withr::local_envvar(TZ = "UTC")
   database(
     do.call(DBI::dbConnect, c(
       list(RPostgres::Postgres()), address$given, list(connect_timeout = 10, timezone = "UTC")
@@ -123,6 +123,12 @@ in_transaction <- function(ledger, code, call = rlang::caller_env()) {
     done <- TRUE
     value
   }, ledger, call)
+}
+
+check_open <- function(ledger, call = rlang::caller_env()) {
+  check_class(ledger, "bm_ledger", "ledger", "Open one with {.fn open_ledger}.", call)
+  if (DBI::dbIsValid(ledger$con)) return(invisible(ledger))
+  bm_abort("This ledger is closed: open it again.", "ledger", call = call)
 }
 
 # The rows of a statement; `values` stand for $1, $2, ...

@@ -68,7 +68,7 @@ samples_filed <- function(fields, record, methods, verdict, kinds, given) {
   rows <- lapply(seq_len(nrow(ids)), function(k) {
     own <- main$batch == ids$batch[k] & main$sample == ids$sample[k]
     used <- methods[unique(method[own]), ]
-    of <- function(name) given[[name]] %||% several(main[[name]][own])
+    of <- function(name) given[[name]] %||% as_one_text(main[[name]][own])
     measured <- sum(own & main$status == "measured")
     judged <- verdict$samples[k, ]
     accepted <- fields$accepted[fields$batch == ids$batch[k] & fields$sample == ids$sample[k]]
@@ -76,8 +76,8 @@ samples_filed <- function(fields, record, methods, verdict, kinds, given) {
       batch = ids$batch[k], sample = ids$sample[k], number = k, fields = measured,
       objects = sum(accepted, na.rm = TRUE),
       verdict = judged$verdict %||% "none", why = judged$why %||% "",
-      method = several(used$title), method_sha256 = several(used$steps_sha256),
-      calibration = several(main[["calibration"]][own]), instrument = of("instrument"),
+      method = as_one_text(used$title), method_sha256 = as_one_text(used$steps_sha256),
+      calibration = as_one_text(main[["calibration"]][own]), instrument = of("instrument"),
       operator = of("operator")
     )
   })
@@ -85,7 +85,7 @@ samples_filed <- function(fields, record, methods, verdict, kinds, given) {
 }
 
 # Different values as one text.
-several <- function(x) {
+as_one_text <- function(x) {
   x <- unique(x[!is.na(x) & nzchar(x)])
   if (length(x)) paste(sort(as.character(x)), collapse = ", ") else ""
 }

@@ -117,6 +117,9 @@ ledger_entry <- function(ledger, entry) {
   structure(c(list(entry = row), content), class = c("bm_entry", "bemrick"))
 }
 
+#' @exportS3Method tibble::as_tibble bm_ledger
+as_tibble.bm_ledger <- function(x, ...) find_entries(x)
+
 tables_of_ledger <- function() unlist(lapply(ledger_steps, names))
 
 #' @export

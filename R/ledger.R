@@ -102,12 +102,6 @@ close_ledger <- function(ledger) {
   invisible()
 }
 
-check_open <- function(ledger, call = rlang::caller_env()) {
-  check_class(ledger, "bm_ledger", "ledger", "Open one with {.fn open_ledger}.", call)
-  if (DBI::dbIsValid(ledger$con)) return(invisible(ledger))
-  bm_abort("This ledger is closed: open it again.", "ledger", call = call)
-}
-
 #' @export
 format.bm_ledger <- function(x, ...) {
   if (!DBI::dbIsValid(x$con)) return(paste0("<ledger> ", x$shown, ", closed"))
@@ -127,6 +121,3 @@ format.bm_ledger <- function(x, ...) {
     }
   )
 }
-
-#' @exportS3Method tibble::as_tibble bm_ledger
-as_tibble.bm_ledger <- function(x, ...) find_entries(x)

@@ -61,6 +61,9 @@ good_calls <- function() {
   layer <- trace_layer(glazed, level_path(), 50, both_ways)
   lines <- tempfile(fileext = ".csv")
   writeLines(c("x,y", "1,2", "30,4"), lines)
+  ledger_file <- function() demo_ledger(tempfile(fileext = ".sqlite"))
+  ledger <- open_ledger(ledger_file())
+  trend <- ledger_trend(ledger, "Alumina beads AB-24", "D50 of ecd by number")
   list(
     at_each = list(finds = finds, region = region_box(5, 5, 70, 70), steps = function(field) {
       measure_objects(find_objects(segment_auto(field)))
@@ -313,7 +316,35 @@ good_calls <- function() {
     save_desk = list(
       state = desk_state(kit("beads.png")), folder = tempfile(), name = "a", replace = TRUE
     ),
-    read_desk = list(file = text_file(session_of_beads(), ext = ".desk.json"))
+    read_desk = list(file = text_file(session_of_beads(), ext = ".desk.json")),
+    open_ledger = list(at = ledger_file(), create = FALSE, upgrade = TRUE),
+    close_ledger = list(ledger = open_ledger(ledger_file())),
+    file_run = list(
+      ledger = ledger, run = out, product = "p", instrument = "i", operator = "o",
+      replaces = find_entries(ledger)$entry[1], why = "w", objects = TRUE
+    ),
+    withdraw_entry = list(ledger = ledger, entry = find_entries(ledger)$entry[2], why = "w"),
+    find_entries = list(
+      ledger = ledger, product = "p", batch = "b", verdict = "fail", instrument = "i",
+      from = "2026-01-01", to = "2026-02-01", superseded = TRUE
+    ),
+    ledger_entry = list(ledger = ledger, entry = find_entries(ledger)$entry[1]),
+    export_ledger = list(ledger = ledger, dir = tempfile("tables")),
+    ledger_trend = list(
+      ledger = ledger, product = "Alumina beads AB-24", quantity = "D50 of ecd by number",
+      per = "batch", from = "2025-01-01", to = "2026-09-01", last = 20, instrument = NULL,
+      operator = NULL
+    ),
+    demo_ledger = list(file = tempfile("ledger")),
+    control_chart = list(
+      x = c(1, 3, 2, 4, 3), chart = "individuals", baseline = 4, rules = "nelson", weight = 0.2,
+      width = 3
+    ),
+    capability = list(x = c(1, 3, 2, 4, 3), min = 0, max = 5, confidence = 0.9),
+    compare_groups = list(x = trend, by = "instrument", confidence = 0.9),
+    compare_with_earlier = list(x = trend, batch = NULL, last = 5, confidence = 0.9),
+    autoplot.bm_trend = list(object = trend),
+    autoplot.bm_control = list(object = control_chart(trend))
   )
 }
 

@@ -95,6 +95,15 @@ may_accept <- list(
   `verify_calibration to` = "null", tolerance = "share", dir = texts, file = texts,
   `quantile.bm_distribution probs` = "zero",
   `list_pictures calibration` = texts, `render_report classes` = c("length", lists_of_numbers),
+  product = c("null", texts), instrument = c("null", texts), operator = c("null", texts),
+  `find_entries batch` = c("null", texts), `find_entries verdict` = "null",
+  from = c("null", "date"), to = c("null", "date"), `file_run replaces` = texts, why = texts,
+  last = c("null", "large", "huge", "2^31", "largest integer"), superseded = "true",
+  `control_chart x` = lists_of_numbers, `capability x` = lists_of_numbers,
+  `control_chart baseline` = "null", `control_chart width` = c("null", "one and a half"),
+  `capability min` = c("null", "NA", "NA number", "minus one", "one and a half", "tiny", "zero"),
+  `capability max` = c("null", "NA", "NA number", numbers[-1]), `compare_with_earlier batch` = "null",
+  `open_ledger upgrade` = "true", create = "true", at = texts,
   # a method without lines by hand for its picture holds an empty list of rows
   cuts = "no list", joins = "no list"
 )

@@ -14,8 +14,8 @@ test_that("steps and commands are registered where they are defined", {
   expect_setequal(
     names(registered$commands),
     c(
-      "batch", "calibrate", "compare", "demo", "desk", "gauge", "inspect", "list", "locate",
-      "look", "measure", "new", "report", "sort", "steps", "teach", "thickness"
+      "batch", "calibrate", "compare", "demo", "desk", "gauge", "inspect", "ledger", "list",
+      "locate", "look", "measure", "new", "report", "sort", "steps", "teach", "thickness"
     )
   )
   band <- registered$steps$filter_band$lengths

@@ -130,7 +130,7 @@ test_that("one place writes files", {
     `field-write` = "writeTIFF", `demo-lab` = c("dir.create", "writePNG"),
     `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
     `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `figure-tiles` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
-    `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create",
+    `ledger-find` = "dir.create", `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create",
     `desk-keep` = c("write_json", "dir.create"), `desk-shown` = "writeBin",  # to bytes
     `desk-run` = c("tempfile", "dir.create"),  # for the time of the session
     `disk-outlines` = c("tempfile", "dir.create", "saveRDS", "unlink")  # for the time of a run

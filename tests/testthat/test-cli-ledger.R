@@ -1,0 +1,63 @@
+ledger_words <- function(...) run_cli("ledger", ...)
+
+test_that("a ledger is made, filed into, searched and corrected from the command line", {
+  skip_if_not_installed("RSQLite")
+  dir <- withr::local_tempdir()
+  lab <- file.path(dir, "lab.sqlite")
+  expect_equal(ledger_words("new", lab)$status, 0)
+  again <- ledger_words("new", lab)
+  expect_equal(again$status, 2)
+  expect_match(again$err, "already exists")
+  filed <- ledger_words("file", lab, plain_results(), "--instrument", "SEM 1")
+  expect_equal(filed$status, 0)
+  entry <- sub(".*entry ", "", trimws(filed$out))
+  expect_match(entry, "^[0-9a-f]{12}$")
+  twice <- ledger_words("file", lab, plain_results())
+  expect_equal(twice$status, 2)
+  expect_match(twice$err, "filed already")
+  found <- ledger_words("find", lab, "--json")
+  expect_equal(jsonlite::fromJSON(found$out)$entry, entry)
+  expect_match(ledger_words("find", lab, "--verdict", "none")$out, "Nothing filed fits")
+  expect_match(ledger_words("show", lab, entry)$out, "D50 of ecd by number")
+  expect_equal(ledger_words("export", lab, file.path(dir, "tables"))$status, 0)
+  expect_true(file.exists(file.path(dir, "tables", "quantities.csv")))
+  expect_match(ledger_words("withdraw", lab, entry)$err, "--why is needed")
+  expect_equal(ledger_words("withdraw", lab, entry, "--why", "not ours")$status, 0)
+  expect_match(ledger_words("find", lab, "--superseded")$out, "not ours")
+  expect_match(ledger_words("upgrade", lab)$out, "2 entries")
+})
+
+test_that("trends, control charts and their figures come from the command line", {
+  skip_if_not_installed("RSQLite")
+  dir <- withr::local_tempdir()
+  lab <- demo_ledger(file.path(dir, "lab.sqlite"))
+  asked <- c("--product", "Alumina beads AB-24", "--quantity", "D50 of ecd by number")
+  figure <- file.path(dir, "d50.png")
+  chart <- ledger_words(
+    "trend", lab, asked, "--chart", "individuals", "--baseline", "12",
+    "--rules", "one_beyond_3,nine_on_one_side", "--figure", figure
+  )
+  expect_equal(chart$status, 0)
+  expect_match(chart$out, "ALARM at AB-26[0-9]+: 9 points in a row")
+  expect_equal(dim(png::readPNG(figure))[2:1], c(1280, 800))
+  expect_match(ledger_words("trend", lab, asked, "--figure", figure)$err, "--replace")
+  rows <- jsonlite::fromJSON(ledger_words("trend", lab, asked, "--per", "sample", "--json")$out)
+  expect_equal(rows$value, ledger_trend(local_ledger(lab, FALSE), asked[2], asked[4])$value)
+  expect_match(ledger_words("trend", lab, asked[1:2])$err, "--quantity is needed")
+  expect_match(ledger_words("trend", lab, asked, "--rules", "nelson")$err, "goes with --chart")
+  expect_match(
+    ledger_words("trend", lab, asked, "--chart", "ewma", "--baseline", "200")$err, "--baseline must be"
+  )
+  expect_match(ledger_words("trend", lab, asked, "--from", "May")$err, "--from must be a day")
+})
+
+test_that("what cannot be done is said in the words of the command line", {
+  expect_match(ledger_words()$out, "withdraw +Marks an entry")
+  expect_match(ledger_words("fild")$err, "Did you mean \"(file|find)\"")
+  expect_match(ledger_words("file", "--help")$out, "--replaces")
+  none <- ledger_words("find", file.path(withr::local_tempdir(), "none.sqlite"))
+  expect_equal(none$status, 2)
+  expect_match(none$err, "bemrick ledger new")
+  two <- ledger_words("file", "x.sqlite", "a", "b", "--replaces", "c", "--why", "d")
+  expect_match(two$err, "one results folder")
+})
