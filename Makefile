@@ -22,6 +22,7 @@ demo: $(LIB)/.installed
 test: $(LIB)/.installed
 	@bash tools/setup-slurm.sh
 	@bash tools/setup-postgres.sh
+	@bash tools/setup.sh openxlsx2
 	@bash tools/setup-browser.sh
 	@$(RUN) Rscript tools/run-tests.R $(FILES)
 

@@ -67,6 +67,10 @@ cli_batch <- function(args) {
       ),
       "bemrick batch images --method plate.method.yml --out results --watch 8h --stop done.txt",
       "bemrick batch batch.csv --method plate.method.yml --out results --workers 8 --resume",
+      paste(
+        "bemrick batch batch.csv --method plate.method.yml --spec dp3.spec.yml --out results",
+        "--ledger lab.sqlite"
+      ),
       "bemrick batch mosaics --method plate.method.yml --out results --memory 2GB"
     )
   )
@@ -78,7 +82,8 @@ cli_batch <- function(args) {
       option("--again", "Measure only what is new or changed since the results in that folder"),
       option("--cluster", "Cluster file (YAML): workers by a scheduler or by ssh", "FILE"),
       option("--watch", "Measure pictures as they come, for so long (90s, 30min, 8h)", "TIME"),
-      option("--stop", "With --watch: end as soon as this file is there", "FILE")
+      option("--stop", "With --watch: end as soon as this file is there", "FILE"),
+      option("--ledger", "File the run in this ledger as well", "LEDGER")
     ),
     1, 1
   )
@@ -86,6 +91,8 @@ cli_batch <- function(args) {
   o <- parsed$options
   for (name in c("method", "out")) need_option(o, name, "batch")
   if (!is.null(o$stop) && is.null(o$watch)) usage("--stop goes with --watch.")
+  # before anything is measured
+  if (!is.null(o$ledger)) as_option(close_ledger(open_ledger(o$ledger)), c(at = "--ledger"))
   run <- as_option({
     if (is.null(o$watch)) run_of_words(list_of_words(parsed$words, o), o, o$spec)
     else watch_of_words(o, function() list_of_words(parsed$words, o, may_be_empty = TRUE))
@@ -93,16 +100,28 @@ cli_batch <- function(args) {
   tell_run(run, o)
   if (is.null(run$verdict)) {
     show_samples(run, o$json)
-    reported <- report_words(o)
+    reported <- report_words(o) & filed_words(o)
     return(if (!reported) 2L else if (any(run$fields$status == "faulty")) 1L else 0L)
   }
   show_table(verdict_table(run), o$json)
   if (!o$json) tell(c("", picture_lines(run), sample_lines(run)))
-  reported <- report_words(o)
+  reported <- report_words(o) & filed_words(o)
 
   if (!reported) 2L else if (all(run$verdict$batches$verdict == "pass")) 0L else 1L
 }
 register_command("batch", "measure and judge all samples of a batch list")
+
+# Files the results where a ledger is named; they stay whatever becomes of it. TRUE unless it failed.
+filed_words <- function(o) {
+  if (is.null(o$ledger)) return(TRUE)
+  tryCatch({
+    with_ledger(o$ledger, function(ledger) say("Filed as entry ", file_run(ledger, o$out)))
+    TRUE
+  }, error = function(e) {
+    say("Error: the results are complete, but they could not be filed: ", error_words(e))
+    FALSE
+  })
+}
 
 # The batch list that is named, or one of the pictures that a folder holds now.
 list_of_words <- function(word, o, may_be_empty = FALSE) {

@@ -3,7 +3,8 @@ cli_demo <- function(args) {
     line = "[--out DIR] [options]",
     what = paste(
       "Sets up the made-up Ardlow Works lab, finds the scale of its pictures, measures and judges",
-      "its batches, and shows the known truth beside every result."
+      "its batches, shows the known truth beside every result, and what the lab's ledger says of",
+      "the last two years."
     ),
     examples = c("bemrick demo", "bemrick demo --out try --replace")
   )
@@ -21,7 +22,7 @@ cli_demo <- function(args) {
     show_units(text_table(try_scales(file.path(dir, "scales")))), ""
   ))
   for (product in names(demo_products)) demo_batch(dir, product)
-
+  demo_trend(dir)
   0L
 }
 register_command("demo", "set up the made-up Ardlow Works lab and judge its batches")
@@ -30,7 +31,7 @@ register_command("demo", "set up the made-up Ardlow Works lab and judge its batc
 clear_demo <- function(dir, replace) {
   there <- list.files(dir, all.files = TRUE, no.. = TRUE)
   if (length(there) == 0) return(invisible())
-  ours <- c(vapply(demo_products, function(p) p$folder, ""), "scales", "results")
+  ours <- c(vapply(demo_products, function(p) p$folder, ""), "scales", "results", "ledger")
   if (!replace || !all(there %in% ours)) {
     bm_abort(
       c(
@@ -73,4 +74,28 @@ demo_batch <- function(dir, product) {
   tell_run(run, list(out = results))
 
   report_words(list(out = results, "no-report" = FALSE))
+}
+
+# Two years of made-up results, with those of today filed beside them.
+demo_trend <- function(dir) {
+  folder <- file.path(dir, "ledger")
+  dir.create(folder)
+  ledger <- open_ledger(demo_ledger(file.path(folder, "ardlow.sqlite")))
+  on.exit(close_ledger(ledger))
+  for (product in c("beads", "plates")) {
+    results <- file.path(dir, "results", demo_products[[product]]$folder)
+    file_run(ledger, results, instrument = "SEM 1", operator = "M. Okafor")
+  }
+  quantity <- "D50 of ecd by number"
+  trend <- ledger_trend(ledger, demo_histories$beads$product, quantity, per = "batch")
+  chart <- control_chart(trend, baseline = 12, rules = "western_electric")
+  figure <- file.path(folder, "d50-of-beads.png")
+  save_figure(ggplot2::autoplot(chart), figure, 1280, 800)
+  newest <- trend[-seq_len(nrow(trend) - 6), ]
+  tell(c(
+    "The lab's ledger: the newest of the beads' batches", "",
+    text_table(trend_table(newest, FALSE)), "", format(chart), ""
+  ))
+  say("Ledger: ", file.path(folder, "ardlow.sqlite"))
+  say("Figure: ", figure)
 }

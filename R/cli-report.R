@@ -1,8 +1,9 @@
 cli_report <- function(args) {
   about <- list(
-    line = "DIR", what = "Writes the report of a results folder again, as one self-contained page.",
+    line = "DIR", what = "Writes the report of a results folder: one self-contained page, a PDF, a document or a workbook.",
     examples = c(
       "bemrick report results",
+      "bemrick report results --format pdf --lab lab.yml --facts \"customer=Norvale; order=4711\"",
       "bemrick report results --classes \"5 um\" --measures feret_max,circularity"
     )
   )

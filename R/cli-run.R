@@ -29,8 +29,11 @@ report_words <- function(o) {
 
 report_of_words <- function(dir, o) {
   as_option(
-    render_report(dir, classes_of_words(o$classes), names_of_words(o$measures)),
-    c(classes = "--classes", measures = "--measures")
+    render_report(
+      dir, classes_of_words(o$classes), names_of_words(o$measures), o$format %||% "html", o$lab,
+      facts_of_words(o$facts)
+    ),
+    c(classes = "--classes", measures = "--measures", format = "--format")
   )
 }
 

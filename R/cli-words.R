@@ -59,7 +59,10 @@ report_options <- function() {
     option(
       "--classes", "Size classes of the report: how many, a width, their limits, or log", "CLASSES"
     ),
-    option("--measures", "Measures the report shows beside ecd, with commas between", "NAMES")
+    option("--measures", "Measures the report shows beside ecd, with commas between", "NAMES"),
+    option("--format", "Format of the report: html, pdf, docx, xlsx [%default]", "FORMAT", "html"),
+    option("--lab", "The lab's own head, signatories and language (YAML)", "FILE"),
+    option("--facts", "What the head says besides: \"customer=Norvale; order=4711\"", "FACTS")
   )
 }
 
@@ -184,4 +187,15 @@ numbers_of_words <- function(text, name, count = 4) {
     ))
   }
   values
+}
+
+# "customer=Norvale; order=4711" as named texts.
+facts_of_words <- function(text) {
+  if (is.null(text)) return(NULL)
+  parts <- trimws(strsplit(text, ";", fixed = TRUE)[[1]])
+  said <- regmatches(parts, regexec("^([^=]+?) *= *(.+)$", parts, perl = TRUE))
+  if (any(lengths(said) != 3)) {
+    usage(paste0("--facts must be written as \"customer=Norvale; order=4711\", not \"", text, "\"."))
+  }
+  stats::setNames(vapply(said, function(s) s[3], ""), vapply(said, function(s) s[2], ""))
 }

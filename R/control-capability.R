@@ -39,10 +39,12 @@ capability <- function(x, min = NULL, max = NULL, confidence = 0.95) {
 
 check_process_limits <- function(x, min, max, call = rlang::caller_env()) {
   newest <- if (inherits(x, "bm_trend")) x[nrow(x), ]
-  limits <- c(min = min %||% newest$min %||% NA, max = max %||% newest$max %||% NA)
-  for (name in c("min", "max")) {
-    if (!is.na(limits[[name]])) check_number(limits[[name]], name, call = call)
-  }
+  given <- list(min = min %||% newest$min, max = max %||% newest$max)
+  limits <- vapply(c(min = "min", max = "max"), function(name) {
+    value <- given[[name]]
+    open <- is.null(value) || identical(value, NA) || identical(value, NA_real_)
+    if (open) NA_real_ else check_number(value, name, call = call)
+  }, 0)
   if (all(is.na(limits))) {
     bm_abort("{.arg min} or {.arg max} is needed: there is no limit.", "argument", call = call)
   }

@@ -76,7 +76,7 @@ made_up_entry <- function(history, day, k) {
   batch <- paste0(history$code, "-", format(day, "%y%m%d"))
   time <- paste0(day, "T", sprintf("%02d:15:00Z", 8 + k %% 6))
   run <- as.character(openssl::sha256(paste("made up", batch)))
-  entry <- entry_name(run)
+  entry <- number_of_record(run)
   method <- history$methods[min(1 + later, length(history$methods))]
   method_key <- as.character(openssl::sha256(method))
   samples <- LETTERS[seq_len(history$samples)]

@@ -107,7 +107,7 @@ folder_of_run <- function(run, call = rlang::caller_env()) {
 # Puts the tables of one entry into the ledger. Their column `entry` and the row's own are set here.
 put_entry <- function(ledger, content, replaces, why, kind = "run", call = rlang::caller_env()) {
   run <- content$ledger_entries$run_sha256
-  entry <- entry_name(paste(c(run, replaces), collapse = "|"))
+  entry <- number_of_record(paste(c(run, replaces), collapse = "|"))
   head <- tibble::tibble(
     entry = entry, filed = utc_time(), kind = kind, replaces = replaces %||% NA_character_,
     why = why %||% NA_character_, content$ledger_entries
@@ -123,8 +123,6 @@ put_entry <- function(ledger, content, replaces, why, kind = "run", call = rlang
   }, call)
   invisible(entry)
 }
-
-entry_name <- function(text) substr(as.character(openssl::sha256(text)), 1, 12)
 
 check_new_entry <- function(ledger, entry, run, replaces, call) {
   if (is.null(replaces)) {

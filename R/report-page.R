@@ -1,9 +1,9 @@
 # The page of a report: a constant frame that data are put into. All text passes page_text() and is
 # escaped by htmltools; nothing that came from a user is read as HTML, Markdown, YAML or an address.
 
-report_page <- function(title, body) {
+report_page <- function(title, body, head = NULL, style = NULL) {
   css <- paste(
-    readLines(system.file("report", "report.css", package = "bemrick", mustWork = TRUE)),
+    c(readLines(system.file("report", "report.css", package = "bemrick", mustWork = TRUE)), style),
     collapse = "\n"
   )
   page <- htmltools::tags$html(
@@ -14,7 +14,7 @@ report_page <- function(title, body) {
       htmltools::tags$title(page_text(title)),
       htmltools::tags$style(htmltools::HTML(css))
     ),
-    htmltools::tags$body(htmltools::tags$h1(page_text(title)), body)
+    htmltools::tags$body(head, htmltools::tags$h1(page_text(title)), body)
   )
   paste0("<!DOCTYPE html>\n", htmltools::doRenderTags(page))
 }

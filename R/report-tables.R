@@ -19,7 +19,7 @@ report_verdicts <- function(run) {
     Verdict = Map(function(verdict, fields) {
       htmltools::tagList(verdict_chip(verdict), warning_mark(fields))
     }, s$verdict, warned),
-    Fields = s$fields, Objects = s$objects, Why = s$why
+    Fields = s$fields, Objects = s$objects, Why = s$why, `How sure` = sure_of_samples(run)
   )
   if (!any(run$kinds == "objects")) names(table)[5] <- "Rows"
   do.call(page_table, table)

@@ -15,6 +15,14 @@
 #'   the method's key `report` says, else `"auto"`.
 #' @param measures Measures shown beside the equivalent circle diameter ([measure_definitions()]);
 #'   `NULL` takes those of the method's key `report`, if there are any.
+#' @param format `"html"`: `report.html`, one self-contained page; `"pdf"`: `report.pdf`, that page
+#'   printed with page numbers by a browser of the Chromium family; `"docx"`: `report.docx`, its
+#'   texts, tables and pictures for a word processor (package officer); `"xlsx"`: `report.xlsx`, see
+#'   [write_workbook()].
+#' @param lab The lab's own head, signatories and language: a `bm_lab` or the path of its file
+#'   ([read_lab()]), or `NULL`.
+#' @param facts Named texts for the head of the report, such as `c(customer = "...", order =
+#'   "...")`. Columns of the batch list that say the same of all pictures stand there as well.
 #' @return Path of the report, invisibly.
 #' @section Errors: Class `bemrick_error_file_content` when the folder does not hold results. A
 #'   figure that cannot be drawn is named in its place and in a warning of class
@@ -30,16 +38,26 @@
 #' )
 #' render_report(out)
 #' @export
-render_report <- function(dir, classes = NULL, measures = NULL) {
+render_report <- function(
+  dir, classes = NULL, measures = NULL, format = "html", lab = NULL, facts = NULL
+) {
   steady_session()
+  check_choice(format, "format", c(names(report_writers), "xlsx"))
+  if (format == "xlsx") return(write_workbook(dir, NULL, lab, facts))
+  lab <- check_lab(lab)
+  facts <- check_facts(facts)
   run <- read_run(dir)
   said <- if (length(run$provenance$methods)) run$provenance$methods[[1]]$report
   classes <- classes %||% said$classes %||% "auto"
   measures <- check_shown(measures %||% said$measures, run)
   # before the page is begun: what cannot be read as classes is the caller's mistake
   class_limits(classes, c(1, 2), "ecd", run$unit)
+  foot <- paste(results_number(dir), report_title(run), sep = " \u00b7 ")
+  style <- if (format == "pdf") paper_style(lab$paper %||% "A4", foot)
   page <- tryCatch(
-    report_page(report_title(run), report_body(run, classes, measures)),
+    report_page(
+      report_title(run), report_body(run, classes, measures, lab), report_head(run, lab, facts), style
+    ),
     error = function(e) {
       bm_abort(
         "No report can be made of {.file {dir}}: its tables do not fit each other.", "file_content",
@@ -47,8 +65,16 @@ render_report <- function(dir, classes = NULL, measures = NULL) {
       )
     }
   )
-  write_text(page, file.path(dir, "report.html"), replace = TRUE)
+  report_writers[[format]](
+    translate_page(page, lab), file.path(dir, paste0("report.", format)), lab, foot
+  )
 }
+
+report_writers <- list(
+  html = function(page, file, lab, foot) write_text(page, file, replace = TRUE),
+  pdf = function(page, file, lab, foot) write_pdf(page, file),
+  docx = function(page, file, lab, foot) write_docx(page, file, lab, foot)
+)
 
 # Measures that can be shown: known ones that the run has, without what is always there.
 check_shown <- function(measures, run, call = rlang::caller_env()) {
@@ -62,19 +88,22 @@ check_shown <- function(measures, run, call = rlang::caller_env()) {
   setdiff(measures, "ecd")
 }
 
-report_body <- function(run, classes, measures) {
+report_body <- function(run, classes, measures, lab = NULL) {
   judged <- !is.null(run$verdict)
   ids <- unique(run$fields[c("batch", "sample")])
   parts <- lapply(stats::setNames(nm = names(run$kinds)), part_of_run, run = run)
   overview <- if (judged) report_overview(run, parts)
   htmltools::tagList(
-    report_lead(run, ids),
-    if (judged) {
-      list(
-        report_batches(run), report_verdicts(run), report_checks(run),
-        page_pictures(c(overview["verdict"], overview$porosity))
-      )
-    },
+    htmltools::tags$div(
+      class = "answer", report_lead(run, ids),
+      if (judged) {
+        list(
+          report_batches(run), report_verdicts(run), page_pictures(overview["verdict"])
+        )
+      },
+      report_signatures(lab)
+    ),
+    if (judged) list(report_checks(run), page_pictures(overview$porosity)),
     page_heading("Samples"), lapply(names(parts), function(branch) {
       part <- of_branch(parts, branch)
       list(

@@ -5,8 +5,9 @@ load <- "--load" %in% args
 named <- setdiff(args, "--load")
 fields <- read.dcf("DESCRIPTION", fields = c("Imports", "Suggests", "LinkingTo"))
 wanted <- if (length(named)) named else trimws(unlist(strsplit(fields[!is.na(fields)], ",")))
-# compiled from source, and of use with one kind of database only: tools/setup-postgres.sh
-if (!length(named)) wanted <- grep("^RPostgres", wanted, value = TRUE, invert = TRUE)
+# Compiled from source for minutes, and of use for one thing only: RPostgres for ledgers in
+# PostgreSQL (tools/setup-postgres.sh), openxlsx2 for workbooks. The tests install them.
+if (!length(named)) wanted <- grep("^(RPostgres|openxlsx2)", wanted, value = TRUE, invert = TRUE)
 name <- sub("[ (].*", "", wanted)
 least <- ifelse(grepl(">=", wanted), sub(".*>= *([^)]*)\\).*", "\\1", wanted), "0")
 have <- rownames(installed.packages(fields = character()))

@@ -103,6 +103,7 @@ may_accept <- list(
   `control_chart baseline` = "null", `control_chart width` = c("null", "one and a half"),
   `capability min` = c("null", "NA", "NA number", "minus one", "one and a half", "tiny", "zero"),
   `capability max` = c("null", "NA", "NA number", numbers[-1]), `compare_with_earlier batch` = "null",
+  `write_workbook file` = c("null", texts), lab = "null", facts = "null",
   `open_ledger upgrade` = "true", create = "true", at = texts,
   # a method without lines by hand for its picture holds an empty list of rows
   cuts = "no list", joins = "no list"

@@ -61,3 +61,24 @@ test_that("what cannot be done is said in the words of the command line", {
   two <- ledger_words("file", "x.sqlite", "a", "b", "--replaces", "c", "--why", "d")
   expect_match(two$err, "one results folder")
 })
+
+test_that("a batch is filed as it is measured, with what its list says of who and with what", {
+  skip_if_not_installed("RSQLite")
+  dir <- withr::local_tempdir()
+  lab <- file.path(dir, "lab.sqlite")
+  list <- read_batch_list(lab_file("batch.csv"))
+  list$operator <- "A. Lind"
+  write_table_file(list[!names(list) %in% optional_columns], file.path(dir, "batch.csv"))
+  words <- c(
+    "batch", file.path(dir, "batch.csv"), "--method", lab_file("beads.method.yml"), "--spec",
+    lab_file("beads.spec.yml"), "--no-report", "--no-overlays", "--out", file.path(dir, "results")
+  )
+  none <- run_cli(words, "--ledger", lab)
+  expect_equal(none$status, 2)
+  expect_match(none$err, "no ledger")
+  expect_false(dir.exists(file.path(dir, "results")))
+  ledger_words("new", lab)
+  filed <- run_cli(words, "--ledger", lab)
+  expect_match(filed$err, "Filed as entry")
+  expect_equal(find_entries(local_ledger(lab, FALSE))$operator, "A. Lind")
+})

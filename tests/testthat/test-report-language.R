@@ -1,0 +1,36 @@
+test_that("numbers get the decimal sign where a text is made of numbers and units only", {
+  turned <- c(
+    "24.33 \u00b5m" = "24,33 \u00b5m", "22.65 to 25.73" = "22,65 to 25,73", "1,322" = "1\u00a0322",
+    "28.2 (27.7 to 28.6)" = "28,2 (27,7 to 28,6)", "at most 900 /mm\u00b2" = "at most 900 /mm\u00b2",
+    "0.8 % \u00b1 0.2 %" = "0,8 % \u00b1 0,2 %", "140.38" = "140,38"
+  )
+  for (text in names(turned)) expect_equal(with_decimal(text, ","), turned[[text]])
+  for (text in c(
+    "ab-2611-a1.png", "R 4.2.2", "Sample 2.5 of Monday", "version 1.2", "2026-11-28", "LS-0.7", ""
+  )) expect_equal(with_decimal(text, ","), text)
+  expect_equal(with_decimal("24.33 \u00b5m", "."), "24.33 \u00b5m")
+})
+
+test_that("a German report has German labels and names as they were", {
+  lab <- read_lab(text_file("bemrick: lab 1", "name: Werk", "language: de"))
+  page <- paste(
+    readLines(render_report(plain_results(), lab = lab), encoding = "UTF-8"), collapse = "\n"
+  )
+  run <- read_run(plain_results())
+  for (text in c(
+    "lang=\"de\"", ">Charge<", ">Ergebnis<", ">Wahrscheinlichkeit der Konformit\u00e4t<",
+    ">Unsicherheit der Ergebnisse<", paste0(">", run$fields$image[1], "<"), ">Werk<"
+  )) expect_match(page, text, fixed = TRUE)
+  limit <- run$verdict$limits[1, ]
+  shown <- paste0(">", sub(".", ",", show_number(limit$value), fixed = TRUE), " \u00b5m<")
+  expect_match(page, shown, fixed = TRUE)
+  expect_false(grepl(">Verdict<|>Sample<|>What would decide it<", page))
+  # what is in the dictionary is found, and every pattern is one
+  words <- dictionary("de")
+  expect_true(all(vapply(words$texts, rlang::is_string, NA)))
+  for (pattern in names(words$patterns)) expect_false(is.na(grepl(pattern, "x", perl = TRUE)))
+  expect_equal(
+    translate_text("D50 of ecd by number is outside its limits", words, ","),
+    "D50 of ecd by number liegt au\u00dferhalb der Grenzen"
+  )
+})
