@@ -80,6 +80,7 @@ run_batch <- function(
   check_function(on_field, "on_field")
   check_going_on(resume, again, out)
   crew <- checked_crew(workers, cluster)
+  given <- list(method = method, spec = spec)
   plan <- plan_batch(list, method, spec, unit)
   part <- NULL
   if (!is.null(out)) {
@@ -101,7 +102,9 @@ run_batch <- function(
   if (!overlays) run$provenance$overlays <- FALSE
   if (!is.null(out)) {
     run$provenance$pictures <- pictures_of_list(job, run$provenance$methods, part)
+    run$provenance$sources <- sources_of_run(plan$list, given$method, given$spec, part)
     write_run(run, results_in(part))
+    write_sums(results_in(part))
     publish_results(part, out, replace)
     run <- run_in_folder(run, out)
   }

@@ -111,7 +111,8 @@ cli_batch <- function(args) {
 }
 register_command("batch", "measure and judge all samples of a batch list")
 
-# Files the results where a ledger is named; they stay whatever becomes of it. TRUE unless it failed.
+# Files the results where a ledger is named; they stay whatever becomes of it. TRUE unless it
+# failed.
 filed_words <- function(o) {
   if (is.null(o$ledger)) return(TRUE)
   tryCatch({

@@ -32,7 +32,8 @@ door_words <- c(
   "`ledger_trend\\(\\)`" = "bemrick ledger trend",
   "`chart = \"individuals\"`" = "--chart individuals",
   "`open_ledger\\(at, upgrade = TRUE\\)`" = "bemrick ledger upgrade",
-  "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster"
+  "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster",
+  "`read_lab\\(\\)`" = "--lab"
 )
 
 # Whatever is left: a step, or an argument as it is written in a method.

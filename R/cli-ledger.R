@@ -5,7 +5,8 @@ ledger_verbs <- list(
     line = "ledger new LEDGER", what = "Makes an empty ledger.", words = c(1, 1)
   ),
   upgrade = list(
-    line = "ledger upgrade LEDGER", what = "Brings a ledger of an earlier version to the present one.",
+    line = "ledger upgrade LEDGER",
+    what = "Brings a ledger of an earlier version to the present one.",
     words = c(1, 1)
   ),
   file = list(
@@ -81,7 +82,8 @@ period_options <- function() {
   )
 }
 
-ledger_options <- function(verb) list(
+ledger_options <- function(verb) {
+  switch(verb,
   new = list(), upgrade = list(), show = list(), export = list(),
   file = list(
     option("--product", "What was measured [the specification's product]", "NAME"),
@@ -108,14 +110,17 @@ ledger_options <- function(verb) list(
       option("--last", "The newest so many batches", "N"),
       option("--chart", "A control chart: individuals, mean_range or ewma", "CHART"),
       option("--baseline", "With --chart: so many points at the beginning set its limits", "N"),
-      option("--rules", "With --chart: run rules: western_electric, nelson, or some by name", "RULES"),
+      option(
+        "--rules", "With --chart: run rules: western_electric, nelson, or some by name", "RULES"
+      ),
       option("--figure", "Write the figure to this file", "FILE"),
       option("--replace", "Overwrite an existing figure"),
       option("--operator", "Measured by this operator", "NAME")
     ),
     period_options()
   )
-)[[verb]]
+  )
+}
 
 ledger_examples <- list(
   new = "bemrick ledger new lab.sqlite",
@@ -182,10 +187,12 @@ ledger_find_words <- function(words, o) {
     shown <- found[c(columns, if (o$superseded) c("kind", "replaces", "replaced_by", "reason"))]
     if (!o$json) shown$measured <- substr(shown$measured, 1, 10)
     if (nrow(shown) == 0 && !o$json) return(tell("Nothing filed fits."))
-    shown[] <- lapply(shown, function(x) if (is.character(x) && !o$json) ifelse(is.na(x), "", x) else x)
+    if (!o$json) shown[] <- lapply(shown, function(x) if (is.integer(x)) x else shown_text_of(x))
     show_table(as.data.frame(shown), o$json)
   })
 }
+
+shown_text_of <- function(x) ifelse(is.na(x), "", x)
 
 ledger_show_words <- function(words, o) {
   with_ledger(words[1], function(ledger) tell(format(ledger_entry(ledger, words[2]))))

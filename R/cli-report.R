@@ -1,6 +1,10 @@
 cli_report <- function(args) {
   about <- list(
-    line = "DIR", what = "Writes the report of a results folder: one self-contained page, a PDF, a document or a workbook.",
+    line = "DIR",
+    what = paste(
+      "Writes the report of a results folder: one self-contained page, a PDF, a document or a",
+      "workbook."
+    ),
     examples = c(
       "bemrick report results",
       "bemrick report results --format pdf --lab lab.yml --facts \"customer=Norvale; order=4711\"",

@@ -195,7 +195,9 @@ facts_of_words <- function(text) {
   parts <- trimws(strsplit(text, ";", fixed = TRUE)[[1]])
   said <- regmatches(parts, regexec("^([^=]+?) *= *(.+)$", parts, perl = TRUE))
   if (any(lengths(said) != 3)) {
-    usage(paste0("--facts must be written as \"customer=Norvale; order=4711\", not \"", text, "\"."))
+    usage(paste0(
+      "--facts must be written as \"customer=Norvale; order=4711\", not \"", text, "\"."
+    ))
   }
   stats::setNames(vapply(said, function(s) s[3], ""), vapply(said, function(s) s[2], ""))
 }

@@ -6,9 +6,9 @@
 #' about normal. Ask a [control_chart()] first: the capability of a process that is not in control
 #' says nothing.
 #'
-#' `pp` and `ppk` take the spread of all values, `cp` and `cpk` the spread within groups (pooled), or
-#' without groups from moving ranges of two (ISO 22514-2; ISO 22514-4). A `k` at the end: against the
-#' nearer limit.
+#' `pp` and `ppk` take the spread of all values, `cp` and `cpk` the spread within groups (pooled),
+#' or without groups from moving ranges of two (ISO 22514-2; ISO 22514-4). A `k` at the end: against
+#' the nearer limit.
 #'
 #' @param x As in [control_chart()].
 #' @param min,max Limits in the unit of the values; `NULL` takes those of a trend's newest result.

@@ -79,7 +79,8 @@ chart_kinds <- list(
     sigma <- base$sd %||% (mean(moving[at[-1] - 1]) / range_mean(2))
     check_spread(sigma)
     values <- panel_points(
-      "value", series$label, series$value, centre, centre - width * sigma, centre + width * sigma, at
+      "value", series$label, series$value, centre, centre - width * sigma,
+      centre + width * sigma, at
     )
     ranges <- panel_points(
       "moving range", series$label[-1], moving, range_mean(2) * sigma,
@@ -151,9 +152,11 @@ chart_of <- function(values, ranges, z, rules, width, centre, sigma) {
     said <- paste("1 point outside the limits of the", points$panel[1])
     alarm_rows(points$alarm, "beyond_limits", said)
   }
-  found <- if (is.null(z)) beyond(values) else {
+  found <- if (is.null(z)) {
+    beyond(values)
+  } else {
     # the first rule is that of the limits, wherever they are
-    alarms_of_rules(if (width == 3) z else z * 3 / width, intersect(rules, "one_beyond_3"))
+    alarms_of_rules(z * 3 / width, intersect(rules, "one_beyond_3"))
   }
   found <- rbind(found, alarms_of_rules(z, setdiff(rules, "one_beyond_3")))
   found$panel <- rep(values$panel[1], nrow(found))

@@ -4,8 +4,8 @@
 #'
 #' `compare_groups()`: whether two batches, instruments, operators or methods give different values:
 #' the difference of every pair of means with its interval (Welch 1947). `compare_with_earlier()`:
-#' whether a batch lies where the batches before it let it be expected, by the interval that predicts
-#' the next mean of as many values (Hahn 1970).
+#' whether a batch lies where the batches before it let it be expected, by the interval that
+#' predicts the next mean of as many values (Hahn 1970).
 #'
 #' Samples of one batch are alike: an instrument is compared by the means of its batches.
 #'
@@ -89,7 +89,8 @@ compare_with_earlier <- function(x, batch = NULL, last = 20, confidence = 0.95) 
   half <- stats::qt((1 + confidence) / 2, length(means) - 1) * stats::sd(means) *
     sqrt(1 + 1 / length(means))
   tibble::tibble(
-    batch = batch, n = length(own), mean = mean(own), earlier = length(means), earlier_mean = mean(means),
+    batch = batch, n = length(own), mean = mean(own), earlier = length(means),
+    earlier_mean = mean(means),
     earlier_sd = stats::sd(means), low = mean(means) - half,
     high = mean(means) + half, as_expected = abs(mean(own) - mean(means)) <= half
   )

@@ -124,7 +124,8 @@ made_up_quantity <- function(name, q, samples, month, later, hot) {
   inside <- (is.na(q$min) | low >= q$min) & (is.na(q$max) | high <= q$max)
   tibble::tibble(
     sample = samples, field = "", quantity = name, value = signif(value, 7),
-    low = signif(low, 7), high = signif(high, 7), unit = q$unit, min = as.numeric(q$min), max = as.numeric(q$max),
+    low = signif(low, 7), high = signif(high, 7), unit = q$unit, min = as.numeric(q$min),
+    max = as.numeric(q$max),
     verdict = ifelse(outside, "fail", ifelse(inside, "pass", "undecided"))
   )
 }

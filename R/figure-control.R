@@ -36,7 +36,9 @@ autoplot.bm_control <- function(object, ...) {
       size = 3.4, fontface = "bold", colour = look$fail
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1, scales = "free_y") +
-    ggplot2::scale_colour_manual(values = c(`FALSE` = look$ink, `TRUE` = look$fail), guide = "none") +
+    ggplot2::scale_colour_manual(
+      values = c(`FALSE` = look$ink, `TRUE` = look$fail), guide = "none"
+    ) +
     ggplot2::scale_shape_manual(values = c(`FALSE` = 16, `TRUE` = 4), guide = "none") +
     ggplot2::scale_x_continuous(
       breaks = at, labels = visible(main$label[at]), expand = ggplot2::expansion(add = 0.8)
@@ -77,7 +79,8 @@ base_stretches <- function(points) {
   )
 }
 
-# Where alarms begin, with a letter for each rule; what several rules say of a point stands together.
+# Where alarms begin, with a letter for each rule; what several rules say of a point stands
+# together.
 alarm_marks <- function(alarms, points) {
   alarms$panel <- factor(alarms$panel, levels(points$panel))
   alarms$letter <- LETTERS[match(alarms$said, unique(alarms$said))]

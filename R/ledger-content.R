@@ -35,7 +35,9 @@ tables_of_results <- function(dir, given, objects, call = rlang::caller_env()) {
 methods_filed <- function(methods) {
   rows <- lapply(seq_along(methods), function(k) {
     m <- methods[[k]]
-    text <- function(x) as.character(jsonlite::toJSON(x, auto_unbox = TRUE, digits = NA, null = "null"))
+    text <- function(x) {
+      as.character(jsonlite::toJSON(x, auto_unbox = TRUE, digits = NA, null = "null"))
+    }
     tibble::tibble(
       number = k, title = m$title %||% "", file = m$file %||% NA_character_,
       sha256 = m$sha256 %||% NA_character_,

@@ -3,13 +3,13 @@
 #' File a run in a ledger
 #'
 #' Files what the results folder of a run says: of its batches, samples and fields the verdicts and
-#' every limited quantity with its interval, limits and verdict; of samples also the usual quantities
-#' of sizes and porosity that no limit is set on; method, specification, calibrations, hashes,
-#' versions, and where the results lie. Single objects stay in the results folder unless they are
-#' asked for. An entry is filed whole or not at all; the same run is filed once.
+#' every limited quantity with its interval, limits and verdict; of samples also the usual
+#' quantities of sizes and porosity that no limit is set on; method, specification, calibrations,
+#' hashes, versions, and where the results lie. Single objects stay in the results folder unless
+#' they are asked for. An entry is filed whole or not at all; the same run is filed once.
 #'
-#' What is filed stays. A wrong entry is corrected by filing the right run with `replaces` and `why`,
-#' or by `withdraw_entry()`; both stay in the ledger, and what looks at it takes the newest.
+#' What is filed stays. A wrong entry is corrected by filing the right run with `replaces` and
+#' `why`, or by `withdraw_entry()`; both stay in the ledger, and what looks at it takes the newest.
 #'
 #' @param ledger A `bm_ledger` from [open_ledger()].
 #' @param run Results folder of [run_batch()], or its `bm_run`.
@@ -127,7 +127,8 @@ put_entry <- function(ledger, content, replaces, why, kind = "run", call = rlang
 check_new_entry <- function(ledger, entry, run, replaces, call) {
   if (is.null(replaces)) {
     there <- ask_ledger(
-      ledger, "SELECT entry, filed FROM ledger_entries WHERE run_sha256 = $1 ORDER BY filed", list(run)
+      ledger, "SELECT entry, filed FROM ledger_entries WHERE run_sha256 = $1 ORDER BY filed",
+      list(run)
     )
     if (nrow(there) == 0) return(invisible())
     bm_abort(

@@ -131,7 +131,9 @@ format.bm_entry <- function(x, ...) {
     if (e$kind == "withdrawal") paste0("  withdraws ", e$replaces, ": ", e$why)
     else if (!is.na(e$replaces)) paste0("  corrects ", e$replaces, ": ", e$why),
     if (nrow(x$batches)) {
-      paste0("  batch ", x$batches$batch, ": ", toupper(x$batches$verdict), " \u2013 ", x$batches$why)
+      paste0(
+        "  batch ", x$batches$batch, ": ", toupper(x$batches$verdict), " \u2013 ", x$batches$why
+      )
     },
     if (nrow(q)) {
       paste0(

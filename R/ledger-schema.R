@@ -1,5 +1,5 @@
-# The tables of a ledger, in numbered steps. A ledger says which steps it has seen; those to come are
-# done in order. A step that is out is never changed.
+# The tables of a ledger, in numbered steps. A ledger says which steps it has seen; those to come
+# are done in order. A step that is out is never changed.
 
 ledger_steps <- list(
   # what is filed

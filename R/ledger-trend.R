@@ -50,8 +50,8 @@ ledger_trend <- function(
   rows <- ask_ledger(
     ledger,
     paste(
-      "SELECT e.measured, e.entry, q.batch, q.sample, q.value, q.low, q.high, q.unit, q.min, q.max,",
-      "q.verdict, s.method, s.method_sha256, s.instrument, s.operator, s.calibration",
+      "SELECT e.measured, e.entry, q.batch, q.sample, q.value, q.low, q.high, q.unit, q.min,",
+      "q.max, q.verdict, s.method, s.method_sha256, s.instrument, s.operator, s.calibration",
       "FROM ledger_quantities q JOIN ledger_entries e ON e.entry = q.entry",
       "LEFT JOIN ledger_samples s",
       "ON s.entry = q.entry AND s.batch = q.batch AND s.sample = q.sample", where_asked(asked),

@@ -2,8 +2,8 @@
 
 #' Open a ledger
 #'
-#' A ledger keeps, for every run that is filed in it ([file_run()]), what was measured and decided of
-#' every batch, sample and field, by which method, specification and calibration, and where the
+#' A ledger keeps, for every run that is filed in it ([file_run()]), what was measured and decided
+#' of every batch, sample and field, by which method, specification and calibration, and where the
 #' results lie. The database itself refuses to change or remove what is filed; what was wrong is
 #' corrected by a new entry that names the old one.
 #'
@@ -15,7 +15,8 @@
 #' @param at Path of a file such as `"lab.sqlite"`, or an address such as
 #'   `"postgresql://user@host:5432/ledger"`.
 #' @param create Whether to make a new ledger, in a new file or in a database that has none.
-#' @param upgrade Whether to bring a ledger of an earlier version of this package to the present one.
+#' @param upgrade Whether to bring a ledger of an earlier version of this package to the present
+#'   one.
 #' @param ledger A `bm_ledger`.
 #' @return A `bm_ledger`; `close_ledger()` returns nothing. It is closed as well when R ends.
 #' @section Errors: Class `bemrick_error_file` when there is no ledger, `bemrick_error_exists` when

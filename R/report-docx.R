@@ -87,8 +87,8 @@ word_space <- "xmlns:w=\"http://schemas.openxmlformats.org/wordprocessingml/2006
 docx_run <- function(text, size, bold = FALSE) {
   paste0(
     "<w:r><w:rPr><w:rFonts w:ascii=\"Arial\" w:hAnsi=\"Arial\" w:cs=\"Arial\"/>",
-    if (bold) "<w:b/>", "<w:sz w:val=\"", round(2 * size), "\"/></w:rPr><w:t xml:space=\"preserve\">",
-    htmltools::htmlEscape(text), "</w:t></w:r>"
+    if (bold) "<w:b/>", "<w:sz w:val=\"", round(2 * size), "\"/></w:rPr>",
+    "<w:t xml:space=\"preserve\">", htmltools::htmlEscape(text), "</w:t></w:r>"
   )
 }
 

@@ -35,7 +35,9 @@ read_lab <- function(file) {
   text <- function(name, default = "") {
     value <- given[[name]] %||% default
     if (rlang::is_string(value)) return(value)
-    bm_abort("{.field {name}}{where} must be one text.", "file_content", call = rlang::caller_env(2))
+    bm_abort(
+      "{.field {name}}{where} must be one text.", "file_content", call = rlang::caller_env(2)
+    )
   }
   texts <- function(name) {
     value <- given[[name]]

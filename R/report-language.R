@@ -38,7 +38,8 @@ translate_text <- function(text, words, decimal) {
     if (!is.null(whole)) return(whole)
     for (pattern in names(words$patterns)) {
       if (grepl(pattern, text, perl = TRUE)) {
-        return(with_decimal(sub(pattern, words$patterns[[pattern]], text, perl = TRUE), decimal, TRUE))
+        said <- sub(pattern, words$patterns[[pattern]], text, perl = TRUE)
+        return(with_decimal(said, decimal, TRUE))
       }
     }
   }
@@ -50,7 +51,10 @@ with_decimal <- function(text, decimal, sure = FALSE) {
   if (decimal == ".") return(text)
   parts <- strsplit(text, " ")[[1]]
   number <- grepl("^[(]?[-\u2212\u00b1]?[0-9][0-9,]*([.][0-9]+)?[),;]?$", parts)
-  plain <- grepl("^(to|bis|at|most|least|\u00b1|\u2013|%|[\u00b5a-z]{1,2}m?[\u00b2\u00b3]?|/[a-z]+[\u00b2\u00b3]?)[),;]?$", parts)
+  unit <- "[\u00b5a-z]{1,2}m?[\u00b2\u00b3]?|/[a-z]+[\u00b2\u00b3]?"
+  plain <- grepl(
+    paste0("^(to|bis|at|most|least|\u00b1|\u2013|%|", unit, ")[),;]?$"), parts
+  )
   if (!any(number) || !(sure || all(number | plain))) return(text)
   swapped <- chartr(".,", ",\u00a0", sub("[,;]$", "", parts[number]))
   ends <- ifelse(grepl("[,;]$", parts[number]), substring(parts[number], nchar(parts[number])), "")

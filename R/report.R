@@ -56,7 +56,8 @@ render_report <- function(
   style <- if (format == "pdf") paper_style(lab$paper %||% "A4", foot)
   page <- tryCatch(
     report_page(
-      report_title(run), report_body(run, classes, measures, lab), report_head(run, lab, facts), style
+      report_title(run), report_body(run, classes, measures, lab), report_head(run, lab, facts),
+      style
     ),
     error = function(e) {
       bm_abort(
@@ -65,9 +66,10 @@ render_report <- function(
       )
     }
   )
-  report_writers[[format]](
-    translate_page(page, lab), file.path(dir, paste0("report.", format)), lab, foot
-  )
+  name <- paste0("report.", format)
+  report_writers[[format]](translate_page(page, lab), file.path(dir, name), lab, foot)
+  renew_sums(dir, name)
+  invisible(file.path(dir, name))
 }
 
 report_writers <- list(

@@ -18,7 +18,7 @@ result_names <- c(
   paste0(names(row_kinds), ".csv"), "fields.csv", "samples.csv", "batches.csv", "verdicts.csv",
   "pictures.csv", "budget.csv", "grey_levels.csv", run_file, log_file, "outlines", "overlays",
   "report.html", "report.pdf",
-  "report.docx", "report.xlsx"
+  "report.docx", "report.xlsx", "SHA256SUMS"
 )
 
 # A number that a run is known by: twelve letters and digits, of what its record says.

@@ -194,7 +194,8 @@ check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
 are_records <- function(p) {
   is_specification(p$specification) && are_methods(p$methods) && is_branch_record(p$branches) &&
     all_records(p$calibrations, c("file", "name", "sha256", "unit", "found")) &&
-    all_records(p$pictures, c("path", "channel", "key"), function(picture) {
+    all_records(p$sources, c("what", "path", "sha256")) &&
+    all_records(p$pictures, c("path", "channel", "calibration", "key"), function(picture) {
       is.null(picture$method) || isTRUE(picture$method %in% seq_along(p$methods))
     })
 }

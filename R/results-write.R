@@ -176,9 +176,26 @@ pictures_of_list <- function(job, used, part) {
   lapply(seq_len(nrow(list)), function(k) {
     list(
       path = relative_path(list$image[k], part), page = na_as_null(list$page[k]),
-      channel = na_as_null(list$channel[k]), method = number[job$methods$of[k]], key = job$keys[k]
+      channel = na_as_null(list$channel[k]), method = number[job$methods$of[k]],
+      calibration = if (!is.na(list$calibration[k])) basename(list$calibration[k]),
+      key = job$keys[k]
     )
   })
+}
+
+# The files a run is made from, besides its pictures; paths as seen from `folder`.
+sources_of_run <- function(list, method, spec, folder) {
+  files <- list(
+    method = c(if (rlang::is_string(method)) method, list$method),
+    calibration = setdiff(list$calibration, "tags"),
+    specification = if (rlang::is_string(spec)) spec
+  )
+  unlist(lapply(names(files), function(what) {
+    paths <- unique(files[[what]][!is.na(files[[what]])])
+    lapply(paths, function(path) {
+      list(what = what, path = relative_path(path, folder), sha256 = file_sha256(path))
+    })
+  }), recursive = FALSE)
 }
 
 na_as_null <- function(x) if (!is.na(x)) x

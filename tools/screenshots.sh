@@ -24,7 +24,18 @@ page() {  # page URL FILE
   echo '</pre>'
 } > build/terminal.html
 page "file://$PWD/build/terminal.html" "$shots/demo-terminal.png"
-page "file://$PWD/build/demo/results/alumina-beads/report.html" "$shots/report.png"
+cp build/demo/ledger/d50-of-beads.png "$shots/ledger.png"
+# the report as a page, and printed on the lab's own paper
+page "file://$PWD/build/demo/results/alumina-beads/report.html" build/report-page.png
+"$program" report build/demo/results/alumina-beads --format pdf --lab inst/extdata/ardlow.lab.yml \
+  --facts "customer=Norvale Filters; order=4711" >/dev/null
+pdftoppm -r 68 -png -singlefile -l 1 build/demo/results/alumina-beads/report.pdf build/report-paper
+Rscript -e 'page <- png::readPNG("build/report-page.png")[, , 1:3]
+  paper <- png::readPNG("build/report-paper.png")[, , 1:3]
+  both <- array(0.6, c(max(nrow(page), nrow(paper)), ncol(page) + ncol(paper) + 20, 3))
+  both[seq_len(nrow(page)), seq_len(ncol(page)), ] <- page
+  both[seq_len(nrow(paper)), ncol(page) + 20 + seq_len(ncol(paper)), ] <- paper
+  png::writePNG(both, "docs/screenshots/report.png")'
 # the nine plates side by side as one picture
 mkdir -p build/mosaic
 Rscript -e 'images <- sort(list.files("build/demo/diffuser-plates/images"))
@@ -115,8 +126,6 @@ Rscript -e 'a <- jpeg::readJPEG("build/demo/results/diffuser-plates/overlays/DP3
   c[nrow(a) + seq_len(nrow(b)), seq_len(ncol(b)), ] <- b
   png::writePNG(c, "docs/screenshots/overlay.png")'
 "$program" look build/demo/results/alumina-beads --sample A --field 1 --id 17 --out "$shots/look.png" --replace >/dev/null
-"$program" calibrate build/demo/scales/graticule-200x.png --marks "10 um" --name "Light 200x" \
-  --figure "$shots/calibrate-marks.png" --replace
 "$program" calibrate build/demo/scales/stage-tilted.png --grid "1 mm" --name "Stage at 14 degrees" \
   --figure "$shots/calibrate-grid.png" --replace
 # the desk, driven in a browser

@@ -1,6 +1,6 @@
 # What a results folder says, but for times: the bytes of its files, by name.
 content_of_results <- function(out) {
-  names <- setdiff(list.files(out, recursive = TRUE), "run.log")
+  names <- setdiff(list.files(out, recursive = TRUE), c("run.log", "SHA256SUMS"))
   bytes <- lapply(stats::setNames(nm = names), function(name) {
     file <- file.path(out, name)
     text <- if (name %in% c("fields.csv", "run.json")) readLines(file)

@@ -130,6 +130,9 @@ test_that("one place writes files", {
     `field-write` = "writeTIFF", `demo-lab` = c("dir.create", "writePNG"),
     `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
     `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `figure-tiles` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
+    `report-docx` = c("tempfile", "dir.create", "unlink"),  # what other programs and packages make
+    `report-pdf` = c("tempfile", "dir.create", "unlink"),
+    `report-workbook` = c("tempfile", "unlink", "save", "file", "core_write_bytes"),  # beside
     `ledger-find` = "dir.create", `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create",
     `desk-keep` = c("write_json", "dir.create"), `desk-shown` = "writeBin",  # to bytes
     `desk-run` = c("tempfile", "dir.create"),  # for the time of the session

@@ -1,0 +1,25 @@
+test_that("results carry the hashes of their files, as other programs read them", {
+  out <- new_results()
+  run_beads(out)
+  sums <- read_sums(out)
+  expect_setequal(sums$file, setdiff(list.files(out, recursive = TRUE), "SHA256SUMS"))
+  expect_equal(sums$sha256[sums$file == "fields.csv"], file_sha256(file.path(out, "fields.csv")))
+  render_report(out)
+  sums <- read_sums(out)
+  expect_equal(sums$sha256[sums$file == "report.html"], file_sha256(file.path(out, "report.html")))
+  expect_equal(anyDuplicated(sums$file), 0)
+  if (nzchar(Sys.which("sha256sum"))) {
+    withr::local_dir(out)
+    expect_equal(system2("sha256sum", c("-c", "--quiet", "SHA256SUMS"), stdout = FALSE), 0)
+  }
+})
+
+test_that("a list of hashes that leads elsewhere, or is none, is refused", {
+  dir <- withr::local_tempdir()
+  hash <- strrep("a", 64)
+  for (line in c("x  y", paste0(hash, "  ../out"), paste0(hash, "  /etc/passwd"), strrep("b", 64))) {
+    writeLines(line, file.path(dir, "SHA256SUMS"))
+    expect_error(read_sums(dir), "line 1", class = "bemrick_error_file_content")
+  }
+  expect_null(renew_sums(withr::local_tempdir(), "report.html"))
+})
