@@ -29,6 +29,7 @@
 verify_results <- function(dir, again = FALSE, workers = 1) {
   check_text(dir, "dir")
   check_flag(again, "again")
+  workers <- check_number(workers, "workers", 1, 1000, whole = TRUE)
   steady_session()
   # tables that are damaged or gone keep nobody from looking at the rest
   run <- list(dir = dir, provenance = read_record(dir))

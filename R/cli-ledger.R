@@ -43,7 +43,8 @@ cli_ledger <- function(args) {
       "A ledger is a file such as lab.sqlite, or postgresql://user@host/database.", "",
       paste0("  ", formatC(names(ledger_verbs), width = -10), vapply(ledger_verbs, function(v) {
         v$what
-      }, "")), "",
+      }, "")), "", "Examples:",
+      paste0("  ", vapply(ledger_examples, function(e) e[1], "")), "",
       "See: bemrick ledger WORD --help"
     ))
     return(0L)

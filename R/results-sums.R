@@ -8,7 +8,7 @@ write_sums <- function(dir) {
 }
 
 put_sums <- function(dir, files, sums) {
-  in_order <- order(files)
+  in_order <- order(files, method = "radix")  # in any locale
   write_text(
     paste0(sums, "  ", files)[in_order], file.path(dir, sums_file), replace = TRUE
   )

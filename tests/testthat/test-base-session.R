@@ -36,7 +36,8 @@ run_with <- function(lab, name, ...) {
 }
 
 sums_without_times <- function(out) {
-  files <- setdiff(list.files(out, recursive = TRUE), "run.log")  # times
+  # times, and hashes of what holds them
+  files <- setdiff(list.files(out, recursive = TRUE), c("run.log", "SHA256SUMS"))
   vapply(stats::setNames(nm = files), function(name) {
     lines <- readLines(file.path(out, name), warn = FALSE)
     if (name == "fields.csv") lines <- sub(",[0-9.]+,(\"[0-9a-f]{64}\")$", ",\\1", lines)
