@@ -61,8 +61,6 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/parts.R | tee bench/parts.md
 	@bash tools/setup-browser.sh
 	@$(RUN) Rscript bench/desk.R | tee bench/desk.md
-	@bash tools/setup-postgres.sh
-	@$(RUN) Rscript bench/ledger.R | tee bench/ledger.md
 
 # damaged files through all readers, and every argument against every bad value
 fuzz: $(LIB)/.installed
