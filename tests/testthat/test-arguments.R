@@ -104,7 +104,7 @@ may_accept <- list(
   `capability min` = c("null", "NA", "NA number", "minus one", "one and a half", "tiny", "zero"),
   `capability max` = c("null", "NA", "NA number", numbers[-1]), `compare_with_earlier batch` = "null",
   `write_workbook file` = c("null", texts), lab = "null", facts = "null",
-  `open_ledger upgrade` = "true", create = "true", at = texts,
+  `verify_results again` = "true", `open_ledger upgrade` = "true", create = "true", at = texts,
   # a method without lines by hand for its picture holds an empty list of rows
   cuts = "no list", joins = "no list"
 )
