@@ -20,3 +20,6 @@ is_out_of_memory <- function(e) {
   grepl(told, conditionMessage(e), fixed = TRUE) ||
     grepl("cannot allocate|bad_alloc|memory exhausted", conditionMessage(e))
 }
+
+# A time as records keep it.
+utc_time <- function(time = Sys.time()) format(time, "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")

@@ -217,3 +217,30 @@ list_of_folder <- function(dir, names, calibration) {
   list$calibration <- picked_calibrations(list, dir, "")
   list
 }
+
+# The list a run was made from, as its results keep it; without calibrations and methods.
+list_of_run <- function(run, call = rlang::caller_env()) {
+  known <- run$provenance$pictures
+  if (is.null(known)) {
+    bm_abort(
+      c(
+        "The results in {.file {run$dir}} do not say where their pictures lie.",
+        i = "Take the batch list they were made from."
+      ),
+      "file_content", call = call
+    )
+  }
+  read <- function(name) vapply(known, function(p) as.character(p[[name]] %||% NA), "")
+  image <- path_of_record(read("path"), run$dir)
+  tibble::tibble(
+    fields_once(run)[id_columns], image = image, calibration = NA_character_,
+    method = NA_character_, magnification = magnification_of(basename(image)),
+    page = as.integer(read("page")), channel = read("channel")
+  )
+}
+
+# A row for each picture, whatever branches there are.
+fields_once <- function(run) run$fields[!duplicated(run$fields[id_columns]), ]
+
+# Paths of a record are seen from the results folder.
+path_of_record <- function(path, dir) ifelse(is_rooted(path), path, file.path(dir, path))

@@ -89,14 +89,11 @@ result_states <- function(dir) {
   )
 }
 
-# Paths of a record are seen from the results folder.
-path_of_record <- function(path, dir) ifelse(is_rooted(path), path, file.path(dir, path))
-
 picture_states <- function(run) {
   if (is.null(run$fields)) {
     return(state_rows("picture", "fields.csv", "unknown", "the table of pictures cannot be read"))
   }
-  fields <- run$fields[!duplicated(run$fields[id_columns]), ]
+  fields <- fields_once(run)
   known <- run$provenance$pictures
   if (is.null(known)) {
     return(state_rows("picture", fields$image, "unknown", "where it lies was not kept"))
@@ -143,7 +140,8 @@ repeated_states <- function(run, workers) {
 # list(list, method, spec) of what a run says it was made from.
 plan_of_record <- function(run, call = rlang::caller_env(2)) {
   record <- run$provenance
-  if (is.null(record$pictures) || is.null(record$sources)) {
+  list <- list_of_run(run, call)
+  if (is.null(record$sources)) {
     bm_abort(
       "The results in {.file {run$dir}} do not say where all they were made from lies.",
       "file_content", call = call
@@ -156,19 +154,13 @@ plan_of_record <- function(run, call = rlang::caller_env(2)) {
   )
   of <- function(what, sha256) sources$path[sources$what == what & sources$sha256 %in% sha256][1]
   own <- vapply(record$methods, function(m) of("method", m$sha256 %||% ""), "")
-  fields <- run$fields[!duplicated(run$fields[id_columns]), ]
   read <- function(name) vapply(record$pictures, function(p) as.character(p[[name]] %||% NA), "")
-  by_name <- sources$path[sources$what == "calibration"]
-  list <- tibble::tibble(
-    fields[id_columns], image = path_of_record(read("path"), run$dir),
-    calibration = ifelse(
-      read("calibration") == "tags", "tags", by_name[match(read("calibration"), basename(by_name))]
-    ),
-    method = own[as.integer(read("method"))],
-    magnification = magnification_of(basename(fields$image)),
-    page = as.integer(read("page")), channel = read("channel")
-  )
-  for (name in setdiff(names(own_of_fields(fields)), names(list))) list[[name]] <- fields[[name]]
+  scales <- sources$path[sources$what == "calibration"]
+  scale <- read("calibration")
+  list$calibration <- ifelse(scale == "tags", "tags", scales[match(scale, basename(scales))])
+  list$method <- own[as.integer(read("method"))]
+  asked <- own_of_fields(fields_once(run))  # such as the reason to override a guard
+  list[setdiff(names(asked), names(list))] <- asked[setdiff(names(asked), names(list))]
   spec <- sources$path[sources$what == "specification"]
   needed <- c(list$image, setdiff(c(own, list$calibration, spec), c("tags", NA)))
   for (file in unique(needed)) check_file(file, call)

@@ -156,7 +156,9 @@ chart_of <- function(values, ranges, z, rules, width, centre, sigma) {
     beyond(values)
   } else {
     # the first rule is that of the limits, wherever they are
-    alarms_of_rules(z * 3 / width, intersect(rules, "one_beyond_3"))
+    of_limits <- alarms_of_rules(z * 3 / width, intersect(rules, "one_beyond_3"))
+    if (NROW(of_limits)) of_limits$said <- paste("1 point beyond", format_plain(width), "sigma")
+    of_limits
   }
   found <- rbind(found, alarms_of_rules(z, setdiff(rules, "one_beyond_3")))
   found$panel <- rep(values$panel[1], nrow(found))
@@ -212,9 +214,10 @@ check_series <- function(x, call = rlang::caller_env()) {
     ))
   }
   if (inherits(x, "bm_trend")) {
+    batch <- batch_names(x)
     x <- tibble::tibble(
-      value = x$value, group = x$batch,
-      label = ifelse(x$sample == "", x$batch, paste(x$batch, x$sample, sep = " / "))
+      value = x$value, group = batch,
+      label = ifelse(x$sample == "", batch, paste(batch, x$sample, sep = " / "))
     )
   }
   if (!is.numeric(x[["value"]])) {
@@ -227,6 +230,13 @@ check_series <- function(x, call = rlang::caller_env()) {
     value = as.numeric(x$value), group = as.character(x[["group"]] %||% number),
     label = as.character(x[["label"]] %||% x[["group"]] %||% number)
   )
+}
+
+# A batch that was filed as several runs is several groups.
+batch_names <- function(trend) {
+  runs <- tapply(trend$entry, trend$batch, function(entry) length(unique(entry)))
+  several <- runs[trend$batch] > 1
+  ifelse(several, paste0(trend$batch, " (", trend$entry, ")"), trend$batch)
 }
 
 # Mean and standard deviation of the range of `n` standard normal values (Tippett 1925), from its

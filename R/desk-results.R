@@ -5,30 +5,11 @@ sources_of_results <- function(
   folder, method, calibration, spec, call = rlang::caller_env()
 ) {
   run <- read_run(folder)
-  known <- run$provenance$pictures
-  if (is.null(known)) {
-    bm_abort(
-      c(
-        "The results in {.file {folder}} do not say where their pictures lie.",
-        i = "Open the batch list they were made from."
-      ),
-      "file_content", call = call
-    )
-  }
-  fields <- run$fields[!duplicated(run$fields[id_columns]), ]
-  read <- function(name) vapply(known, function(p) as.character(p[[name]] %||% NA), "")
-  image <- read("path")
-  near <- !is_rooted(image)
-  image[near] <- file.path(folder, image[near])
-  list <- tibble::tibble(
-    fields[id_columns], image = image, calibration = NA_character_, method = NA_character_,
-    magnification = magnification_of(basename(image)), page = as.integer(read("page")),
-    channel = read("channel")
-  )
+  list <- list_of_run(run, call)
   list(
     list = with_calibration(list, calibration, call), spec = spec,
     method = method %||% method_of_results(run, folder, call),
-    calibrations = if (is.null(calibration)) scales_of_results(run, fields, call)
+    calibrations = if (is.null(calibration)) scales_of_results(run, call)
   )
 }
 
@@ -47,7 +28,8 @@ method_of_results <- function(run, folder, call) {
 }
 
 # The calibration of every field, from what the run keeps of it.
-scales_of_results <- function(run, fields, call) {
+scales_of_results <- function(run, call) {
+  fields <- fields_once(run)
   lapply(seq_len(nrow(fields)), function(k) {
     for (scale in run$provenance$calibrations) {
       if (!fields$calibration[k] %in% c(scale$file, scale$found)) next

@@ -9,7 +9,8 @@
 #' @param object A `bm_control` from [control_chart()].
 #' @param ... Not used.
 #' @return A ggplot.
-#' @seealso [control_chart()], which has an example.
+#' @examples
+#' plot(control_chart(c(24.1, 23.8, 24.3, 24, 23.9, 24.2, 25.6, 25.4), baseline = 6))
 #' @exportS3Method ggplot2::autoplot bm_control
 autoplot.bm_control <- function(object, ...) {
   check_dots_empty(...)

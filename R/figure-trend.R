@@ -8,7 +8,10 @@
 #' @param object A `bm_trend` from [ledger_trend()].
 #' @param ... Not used.
 #' @return A ggplot.
-#' @seealso [ledger_trend()], which has an example.
+#' @examplesIf requireNamespace("RSQLite", quietly = TRUE)
+#' ledger <- open_ledger(demo_ledger(tempfile(fileext = ".sqlite")))
+#' plot(ledger_trend(ledger, "Diffuser plate DP-3", "porosity"))
+#' close_ledger(ledger)
 #' @exportS3Method ggplot2::autoplot bm_trend
 autoplot.bm_trend <- function(object, ...) {
   check_dots_empty(...)

@@ -131,5 +131,3 @@ upgrade_tables <- function(ledger, last = length(ledger_steps), call = rlang::ca
     }
   }, call)
 }
-
-utc_time <- function(time = Sys.time()) format(time, "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")

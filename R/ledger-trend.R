@@ -79,6 +79,15 @@ new_trend <- function(rows, product, quantity) {
   )
 }
 
+# One that has lost columns is a plain table.
+#' @export
+`[.bm_trend` <- function(x, ...) {
+  part <- NextMethod()
+  whole <- is.data.frame(part) && all(names(x) %in% names(part))
+  if (!whole && inherits(part, "bm_trend")) class(part) <- setdiff(class(part), "bm_trend")
+  part
+}
+
 nothing_filed <- function(ledger, product, quantity, call = rlang::caller_env()) {
   products <- ask_ledger(ledger, "SELECT DISTINCT product FROM ledger_entries ORDER BY product")
   if (nrow(products)) check_choice(product, "product", products$product, call)
@@ -141,8 +150,8 @@ rows_by_batch <- function(rows) {
 }
 
 worst_filed <- function(verdicts) {
-  order <- c("fail", "undecided", "pass", "none", "")
-  c(order[order %in% verdicts], "")[1]
+  judged <- verdicts[verdicts %in% c("pass", "fail", "undecided")]
+  if (length(judged)) worst(judged) else verdicts[1]
 }
 
 changes_of <- function(rows) {

@@ -69,17 +69,14 @@ read_lab <- function(file) {
 read_logo <- function(path, folder, call = rlang::caller_env()) {
   file <- if (is_rooted(path)) path else file.path(folder, path)
   check_file(file, call)
-  bytes <- file_bytes(file)
-  kind <- if (identical(bytes[1:4], as.raw(c(0x89, 0x50, 0x4e, 0x47)))) "png"
-  else if (identical(bytes[1:2], as.raw(c(0xff, 0xd8)))) "jpeg"
-  if (is.null(kind) || length(bytes) > 2e6) {
+  kind <- tryCatch(picture_header(file)$format, bemrick_error = function(e) "none")
+  if (!kind %in% c("png", "jpeg") || file.size(file) > 2e6) {
     bm_abort(
       "The logo {.file {basename(file)}} must be a PNG or JPEG of at most 2 MB.", "file_content",
       call = call
     )
   }
-  picture_header(file)
-  list(bytes = bytes, kind = kind, what = "logo")
+  list(bytes = file_bytes(file), kind = kind, what = "logo")
 }
 
 check_lab <- function(lab, call = rlang::caller_env()) {

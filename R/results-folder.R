@@ -17,14 +17,8 @@ log_file <- "run.log"
 result_names <- c(
   paste0(names(row_kinds), ".csv"), "fields.csv", "samples.csv", "batches.csv", "verdicts.csv",
   "pictures.csv", "budget.csv", "grey_levels.csv", run_file, log_file, "outlines", "overlays",
-  "report.html", "report.pdf",
-  "report.docx", "report.xlsx", "SHA256SUMS"
+  "report.html", "report.pdf", "report.docx", "report.xlsx", "SHA256SUMS"
 )
-
-# A number that a run is known by: twelve letters and digits, of what its record says.
-results_number <- function(dir) number_of_record(file_sha256(file.path(dir, run_file)))
-
-number_of_record <- function(sha256) substr(as.character(openssl::sha256(sha256)), 1, 12)
 
 part_of <- function(out) paste0(out, ".part")
 

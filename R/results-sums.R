@@ -39,3 +39,8 @@ read_sums <- function(dir, call = rlang::caller_env()) {
     file = vapply(parts, function(p) p[3], ""), sha256 = vapply(parts, function(p) p[2], "")
   )
 }
+
+# A number that a run is known by: twelve letters and digits, of what its record says.
+results_number <- function(dir) number_of_record(file_sha256(file.path(dir, run_file)))
+
+number_of_record <- function(sha256) substr(as.character(openssl::sha256(sha256)), 1, 12)

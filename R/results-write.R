@@ -147,7 +147,7 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
   })))
   packages <- c("bemrick", "png", "tiff", "jpeg", "Rcpp")
   list(
-    bemrick = "run 1", started = format(started, "%Y-%m-%dT%H:%M:%SZ", tz = "UTC"),
+    bemrick = "run 1", started = utc_time(started),
     seconds = round(as.numeric(difftime(Sys.time(), started, units = "secs")), 1),
     versions = c(
       R = paste(R.version$major, R.version$minor, sep = "."),
