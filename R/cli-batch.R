@@ -18,6 +18,7 @@ run_options <- function() {
 
 run_of_words <- function(list, o, spec = NULL) {
   if (o$resume && o$restart) usage("--resume and --restart exclude each other.")
+  check_report_options(o)
   as_option(
     run_batch(
       list, o$method, spec, o$out, o$replace, progress_of(nrow(list), "Measuring", o$quiet), o$unit,
@@ -29,8 +30,15 @@ run_of_words <- function(list, o, spec = NULL) {
   )
 }
 
+# What the report will need, before anything is measured.
+check_report_options <- function(o) {
+  if (!is.null(o$lab)) read_lab(o$lab)
+  facts_of_words(o$facts)
+}
+
 # Measures pictures as they come, and says after each run how the batch stands.
 watch_of_words <- function(o, listed) {
+  check_report_options(o)
   for (name in c("resume", "restart", "replace", "again")) {
     if (o[[name]]) usage(paste0("--", name, " does not go with --watch."))
   }

@@ -29,7 +29,7 @@ door_words <- c(
   ", or read the part to look at with `part_on_disk\\(\\)`" = "",
   "`desk_state\\(\\)`" = "bemrick desk", "`find_entries\\(\\)`" = "bemrick ledger find",
   "`open_ledger\\(at, create = TRUE\\)`|`open_ledger\\(\\)`" = "bemrick ledger new",
-  "`ledger_trend\\(\\)`" = "bemrick ledger trend",
+  "`verify_results\\(\\)`" = "bemrick verify", "`ledger_trend\\(\\)`" = "bemrick ledger trend",
   "`chart = \"individuals\"`" = "--chart individuals",
   "`open_ledger\\(at, upgrade = TRUE\\)`" = "bemrick ledger upgrade",
   "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster",

@@ -235,7 +235,7 @@ check_series <- function(x, call = rlang::caller_env()) {
 # A batch that was filed as several runs is several groups.
 batch_names <- function(trend) {
   runs <- tapply(trend$entry, trend$batch, function(entry) length(unique(entry)))
-  several <- runs[trend$batch] > 1
+  several <- as.vector(runs[trend$batch]) > 1
   ifelse(several, paste0(trend$batch, " (", trend$entry, ")"), trend$batch)
 }
 

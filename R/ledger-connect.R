@@ -16,7 +16,8 @@ parse_ledger_address <- function(at, call = rlang::caller_env()) {
   }
   part <- xml2::url_parse(at)
   user <- xml2::url_unescape(part$user)
-  if (grepl(":", part$user, fixed = TRUE) || grepl("password", part$query, ignore.case = TRUE)) {
+  settings <- ledger_settings(part$query, call)
+  if (grepl(":", part$user, fixed = TRUE) || "password" %in% names(settings)) {
     bm_abort(
       c(
         "The address of a ledger must not hold a password.",
@@ -41,12 +42,30 @@ parse_ledger_address <- function(at, call = rlang::caller_env()) {
     port = if (!is.na(part$port)) part$port, user = if (nzchar(user)) user
   )
   list(
-    kind = "postgres", given = Filter(Negate(is.null), given),
+    kind = "postgres", given = c(Filter(Negate(is.null), given), settings),
     shown = paste0(
       "postgresql://", if (nzchar(user)) paste0(user, "@"), part$server,
       if (!is.na(part$port)) paste0(":", part$port), "/", name
     )
   )
+}
+
+# What an address asks of the connection, such as sslmode=require.
+ledger_settings <- function(query, call) {
+  parts <- strsplit(query, "&", fixed = TRUE)[[1]]
+  parts <- parts[!is.na(parts) & nzchar(parts)]
+  wrong <- parts[!grepl("^[a-z_]+=[^=]+$", parts)]
+  if (length(wrong)) {
+    bm_abort(
+      c(
+        "The address of a ledger asks for {.val {sub('=.*', '', wrong[1])}} without a value.",
+        i = "Write settings as in {.val postgresql://user@host/ledger?sslmode=require}."
+      ),
+      "argument", call = call
+    )
+  }
+  values <- xml2::url_unescape(sub("^[a-z_]+=", "", parts))
+  stats::setNames(as.list(values), tolower(sub("=.*", "", parts)))
 }
 
 connect_ledger <- function(address, call = rlang::caller_env()) {

@@ -1,7 +1,10 @@
 # What of a results folder is filed: tables by the names they have in a ledger.
 
+filed_tables <- c("fields", "samples", "verdicts", "batches")
+
 tables_of_results <- function(dir, given, objects, call = rlang::caller_env()) {
   record <- read_record(dir, call)
+  check_untouched(dir, c(run_file, paste0(filed_tables, ".csv")), call)
   kinds <- kinds_of_record(record$branches)
   fields <- check_result_fields(
     read_result(dir, "fields", !identical(names(kinds), ""), call), kinds, dir, call
@@ -72,7 +75,9 @@ samples_filed <- function(fields, record, methods, verdict, kinds, given) {
     used <- methods[unique(method[own]), ]
     of <- function(name) given[[name]] %||% as_one_text(main[[name]][own])
     measured <- sum(own & main$status == "measured")
-    judged <- verdict$samples[k, ]
+    judged <- verdict$samples[
+      verdict$samples$batch == ids$batch[k] & verdict$samples$sample == ids$sample[k],
+    ]
     accepted <- fields$accepted[fields$batch == ids$batch[k] & fields$sample == ids$sample[k]]
     tibble::tibble(
       batch = ids$batch[k], sample = ids$sample[k], number = k, fields = measured,

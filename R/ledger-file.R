@@ -24,7 +24,8 @@
 #' @return The name of the new entry, twelve letters and digits, invisibly.
 #' @section Errors: Class `bemrick_error_filed` when the run is filed already, or the entry to
 #'   correct is corrected already; `bemrick_error_file` and `bemrick_error_file_content` for folders
-#'   that do not hold results; `bemrick_error_argument` for an entry that is not there;
+#'   that do not hold results, or whose tables were changed after the run; `bemrick_error_argument`
+#'   for an entry that is not there;
 #'   `bemrick_error_ledger` when the database refuses.
 #' @examplesIf requireNamespace("RSQLite", quietly = TRUE)
 #' dir <- tempfile()

@@ -39,7 +39,7 @@ report_head <- function(run, lab, facts) {
   )
   if (is.null(lab) && length(said) == 0) return(NULL)
   rows <- Map(function(name, value) {
-    tags$div(tags$span(class = "fact", page_text(name)), tags$span(page_text(value)))
+    tags$div(tags$span(class = "fact", page_text(name)), tags$span(translate = "no", page_text(value)))
   }, names(about), about)
   htmltools::tagList(head, tags$div(class = "facts", unname(rows)))
 }
@@ -64,14 +64,12 @@ sure_of_samples <- function(run) {
   limits <- run$verdict$limits
   vapply(seq_len(nrow(s)), function(k) {
     own <- limits[limits$batch == s$batch[k] & limits$sample == s$sample[k], ]
-    p <- switch(s$verdict[k],
-      pass = least_known(own$conforming),
-      fail = -least_known(-(1 - own$conforming[own$verdict == "fail"])), NA
-    )
-    if (is.na(p)) return("\u2013")
+    own <- own[!is.na(own$conforming), ]
+    if (s$verdict[k] == "fail") own <- own[own$verdict == "fail", ]
+    if (s$verdict[k] == "undecided" || nrow(own) == 0) return("\u2013")
+    least <- min(own$conforming)
+    p <- if (s$verdict[k] == "pass") least else 1 - least
     words <- if (s$verdict[k] == "pass") "conforming" else "outside"
     paste0(if (p > 0.995) "over 99" else round(100 * p), " % ", words)
   }, "")
 }
-
-least_known <- function(x) if (any(!is.na(x))) min(x, na.rm = TRUE) else NA_real_

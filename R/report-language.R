@@ -1,15 +1,16 @@
 # A report in another language: the finished page's texts are looked up, and numbers get the decimal
-# sign of the lab. Only what our own words are is in the dictionary; names and remarks stay.
+# sign of the lab. What a lab calls its things is marked in the page (translate="no") and stays.
 
 translate_page <- function(page, lab) {
   if (is.null(lab) || (lab$language == "en" && lab$decimal == ".")) return(page)
   words <- if (lab$language != "en") dictionary(lab$language)
   # as bytes: places of letters are counted anew for every match otherwise
   Encoding(page) <- "bytes"
-  where <- gregexpr(">[^<>]+<", page, useBytes = TRUE)
+  where <- gregexpr("( translate=\"no\")?>[^<>]+<", page, useBytes = TRUE)
   texts <- regmatches(page, where)[[1]]
   Encoding(texts) <- "UTF-8"
-  inner <- substr(texts, 2, nchar(texts) - 1)
+  kept <- startsWith(texts, " ")
+  inner <- ifelse(kept, "", substr(texts, 2, nchar(texts) - 1))
   text <- trimws(inner)
   known <- unique(text[nzchar(text)])
   said <- vapply(known, translate_text, "", words = words, decimal = lab$decimal)
@@ -31,16 +32,15 @@ dictionary <- function(language) {
   yaml::read_yaml(file)
 }
 
-# `words`: list(texts = by the English, patterns = likewise, with what stands for \\1 ...)
+# `words`: list(texts = by the English; numbers and names = patterns, with what stands for \\1 ...:
+# around numbers, which get their decimal sign, or around names, which stay)
 translate_text <- function(text, words, decimal) {
-  if (!is.null(words)) {
-    whole <- words$texts[[text]]
-    if (!is.null(whole)) return(whole)
-    for (pattern in names(words$patterns)) {
-      if (grepl(pattern, text, perl = TRUE)) {
-        said <- sub(pattern, words$patterns[[pattern]], text, perl = TRUE)
-        return(with_decimal(said, decimal, TRUE))
-      }
+  whole <- words$texts[[text]]
+  if (!is.null(whole)) return(whole)
+  for (kind in c("numbers", "names")) for (pattern in names(words[[kind]])) {
+    if (grepl(pattern, text, perl = TRUE)) {
+      said <- sub(pattern, words[[kind]][[pattern]], text, perl = TRUE)
+      return(if (kind == "numbers") with_decimal(said, decimal, TRUE) else said)
     }
   }
   with_decimal(text, decimal)

@@ -52,16 +52,19 @@ warning_mark <- function(fields) {
 # tag for each cell of ten thousand rows takes half a minute.
 page_table <- function(...) {
   columns <- list(...)
+  named <- names(columns) %in% name_columns | vapply(columns, inherits, NA, "AsIs")
   rows <- do.call(
     paste0,
     c(
       "<tr>",
-      lapply(columns, function(column) {
+      Map(function(column, named) {
         cells <- page_cells(column)
         # a number must not be broken where a column is narrow
         short <- all(nchar(cells) < 10)
-        paste0(if (short) "<td class=\"short\">" else "<td>", cells, "</td>")
-      }),
+        paste0(
+          "<td", if (short) " class=\"short\"", if (named) " translate=\"no\"", ">", cells, "</td>"
+        )
+      }, columns, named),
       "</tr>"
     )
   )
@@ -72,6 +75,9 @@ page_table <- function(...) {
     collapse = "\n"
   ))
 }
+
+# What a lab calls its things: never read as numbers or words of ours. Its own columns come as I().
+name_columns <- c("Batch", "Sample", "Field", "Image")
 
 page_cells <- function(column) {
   if (is.list(column)) return(vapply(column, as.character, ""))

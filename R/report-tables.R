@@ -189,7 +189,7 @@ report_fields <- function(fields, kind) {
     Threshold = fields$threshold
   ))
   remarks <- list(Remarks = trimws(paste(fields$reason, fields$warnings)))
-  do.call(page_table, c(shown, remarks, own))
+  do.call(page_table, c(shown, remarks, lapply(own, I)))
 }
 
 # The terms of ASTM E562: mean, standard deviation and relative accuracy over the fields, and how

@@ -40,6 +40,27 @@ read_sums <- function(dir, call = rlang::caller_env()) {
   )
 }
 
+# Of results that are passed on: these files must be as they were written. Of earlier versions
+# nothing is known.
+check_untouched <- function(dir, files, call = rlang::caller_env()) {
+  if (!file.exists(file.path(dir, sums_file))) return(invisible())
+  known <- read_sums(dir, call)
+  known <- known[known$file %in% files, ]
+  for (k in seq_len(nrow(known))) {
+    file <- file.path(dir, known$file[k])
+    check_file(file, call)
+    if (!identical(file_sha256(file), known$sha256[k])) {
+      bm_abort(
+        c(
+          "{.file {file}} was changed after the run.",
+          i = "{.fn verify_results} says what else is not as it was."
+        ),
+        "file_content", call = call
+      )
+    }
+  }
+}
+
 # A number that a run is known by: twelve letters and digits, of what its record says.
 results_number <- function(dir) number_of_record(file_sha256(file.path(dir, run_file)))
 

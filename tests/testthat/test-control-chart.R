@@ -87,3 +87,10 @@ test_that("what sets no limits is refused", {
   refused(data.frame(x = flow))
   refused(data.frame(value = c(1, NA)))
 })
+
+test_that("an alarm of the limits names where they are", {
+  chart <- control_chart(c(0, 1, 0, 1, 0, 1, 3), baseline = c(mean = 0.5, sd = 0.9), width = 2.5)
+  expect_equal(chart$alarms$said[1], "1 point beyond 2.5 sigma")
+  expect_equal(chart$points$high[1], 0.5 + 2.5 * 0.9)
+  expect_equal(sum(chart$points$alarm[1:7]), 1)
+})

@@ -162,3 +162,19 @@ test_that("a process that is killed while it files leaves an entry whole or not 
     }
   })
 })
+
+test_that("results that were changed after the run are not filed", {
+  ledger <- local_ledger(ledger_place("sqlite"))
+  out <- file.path(withr::local_tempdir(), "results")
+  dir.create(out)
+  file.copy(list.files(plain_results(), full.names = TRUE), out, recursive = TRUE)
+  table <- readLines(file.path(out, "samples.csv"))
+  writeLines(sub("pass|fail|undecided", "pass", table), file.path(out, "samples.csv"))
+  cat("\n", file = file.path(out, "samples.csv"), append = TRUE)
+  expect_error(file_run(ledger, out), "samples.csv.* was changed", class = "bemrick_error_file_content")
+  expect_equal(nrow(find_entries(ledger)), 0)
+  writeLines(table, file.path(out, "samples.csv"))
+  unlink(file.path(out, "SHA256SUMS"))
+  entry <- file_run(ledger, out)
+  expect_equal(find_entries(ledger)$entry, entry)
+})

@@ -78,3 +78,14 @@ test_that("entries are found by what they are", {
   back <- utils::read.csv(file.path(dir, "tables", "quantities.csv"))
   expect_equal(back$value, DBI::dbReadTable(ledger$con, "ledger_quantities")$value)
 })
+
+test_that("a trend without some of its columns is a plain table, and runs of one batch stay apart", {
+  trend <- ledger_trend(demo_ledger_open(), beads, d50, last = 3)
+  expect_s3_class(trend[1:3, ], "bm_trend")
+  expect_false(inherits(trend[c("batch", "value")], "bm_trend"))
+  expect_equal(batch_names(trend), trend$batch)
+  again <- trend
+  again$batch <- "B1"
+  expect_equal(unique(batch_names(again)), paste0("B1 (", unique(trend$entry), ")"))
+  expect_equal(nrow(control_chart(again, "mean_range", baseline = 2)$points), 6)
+})

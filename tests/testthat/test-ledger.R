@@ -59,8 +59,12 @@ test_that("what is no ledger is refused, and no password is taken or shown", {
   }
   expect_error(open_ledger("mysql://h/d"), class = "bemrick_error_argument")
   expect_error(open_ledger("postgresql://h"), "no database", class = "bemrick_error_argument")
-  given <- parse_ledger_address("postgresql://a%20b@h:5433/my%20lab")
-  expect_equal(given$given, list(dbname = "my lab", host = "h", port = 5433L, user = "a b"))
+  given <- parse_ledger_address("postgresql://a%20b@h:5433/my%20lab?sslmode=require&application_name=x%20y")
+  expect_equal(given$given, list(
+    dbname = "my lab", host = "h", port = 5433L, user = "a b", sslmode = "require",
+    application_name = "x y"
+  ))
+  expect_error(open_ledger("postgresql://h/d?sslmode"), "sslmode", class = "bemrick_error_argument")
   skip_if_not(has_postgres())
   place <- ledger_place("postgres")
   withr::local_envvar(PGPASSWORD = "not it")

@@ -28,9 +28,30 @@ test_that("a German report has German labels and names as they were", {
   # what is in the dictionary is found, and every pattern is one
   words <- dictionary("de")
   expect_true(all(vapply(words$texts, rlang::is_string, NA)))
-  for (pattern in names(words$patterns)) expect_false(is.na(grepl(pattern, "x", perl = TRUE)))
+  for (pattern in names(c(words$numbers, words$names))) {
+    expect_false(is.na(grepl(pattern, "x", perl = TRUE)))
+  }
   expect_equal(
     translate_text("D50 of ecd by number is outside its limits", words, ","),
     "D50 of ecd by number liegt au\u00dferhalb der Grenzen"
   )
+})
+
+test_that("what a lab calls its things stays, whatever it looks like", {
+  lab <- read_lab(text_file("bemrick: lab 1", "name: Werk", "language: de"))
+  table <- as.character(page_table(
+    Batch = c("2611.5", "count"), Value = c("2611.5", "count"), own = I(c("1.5", "pass"))
+  ))
+  turned <- translate_page(table, lab)
+  expect_match(turned, "translate=\"no\">2611.5<", fixed = TRUE)
+  expect_match(turned, "translate=\"no\">count<", fixed = TRUE)
+  expect_match(turned, "translate=\"no\">pass<", fixed = TRUE)
+  expect_match(turned, "<td class=\"short\">2611,5<", fixed = TRUE)
+  expect_match(turned, "<td class=\"short\">Anzahl<", fixed = TRUE)
+  words <- dictionary("de")
+  expect_equal(
+    translate_text("Batch 12.5, sample 3.25", words, ","), "Charge 12.5, Probe 3.25"
+  )
+  expect_equal(translate_text("at most 1.5 \u00b5m", words, ","), "h\u00f6chstens 1,5 \u00b5m")
+  expect_equal(translate_text("12.5", NULL, ","), "12,5")
 })
