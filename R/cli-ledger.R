@@ -37,7 +37,10 @@ ledger_commands <- function() {
       line = "LEDGER ENTRY --why TEXT",
       what = "Marks an entry as wrong. It stays in the ledger.", words = c(2, 2),
       options = list(option("--why", "What is wrong with the entry", "TEXT")),
-      examples = "bemrick ledger withdraw lab.sqlite 514c59dc8305 --why \"another batch's pictures\"",
+      examples = paste(
+        "bemrick ledger withdraw lab.sqlite 514c59dc8305",
+        "--why \"pictures of another batch\""
+      ),
       run = ledger_withdraw
     ),
     find = list(

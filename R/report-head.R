@@ -39,7 +39,9 @@ report_head <- function(run, lab, facts) {
   )
   if (is.null(lab) && length(said) == 0) return(NULL)
   rows <- Map(function(name, value) {
-    tags$div(tags$span(class = "fact", page_text(name)), tags$span(translate = "no", page_text(value)))
+    tags$div(
+      tags$span(class = "fact", page_text(name)), tags$span(translate = "no", page_text(value))
+    )
   }, names(about), about)
   htmltools::tagList(head, tags$div(class = "facts", unname(rows)))
 }
