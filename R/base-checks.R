@@ -213,3 +213,17 @@ check_function <- function(f, name, call = rlang::caller_env()) {
     call = call
   )
 }
+
+# A day: "2026-03-01" or a Date; as a text.
+day_text <- function(x, name, call = rlang::caller_env()) format(as_day(x, name, call), "%Y-%m-%d")
+
+as_day <- function(x, name, call = rlang::caller_env()) {
+  day <- if (inherits(x, "Date") && length(x) == 1) x
+  if (rlang::is_string(x) && grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}$", x)) {
+    day <- as.Date(x, optional = TRUE)
+  }
+  if (is.null(day) || is.na(day)) {
+    bm_abort("{.arg {name}} must be a day such as {.val 2026-03-01}.", "argument", call = call)
+  }
+  day
+}

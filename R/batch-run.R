@@ -287,6 +287,7 @@ calibrations_of <- function(list) {
     calibration$sha256 <- file_sha256(file)
     calibration
   }), files)
+  warn_of_due(read)
   lapply(
     list$calibration,
     function(file) if (is.na(file)) NULL else if (file == "tags") "tags" else read[[file]]

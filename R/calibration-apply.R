@@ -15,7 +15,8 @@
 #' @section Errors: Class `bemrick_error_calibration` when the calibration was found on a picture of
 #'   another size (the picture may have been rescaled) or is named for another magnification. When
 #'   the file's own tags give a pixel size more than 5 % different, a warning of class
-#'   `bemrick_warning_scale`.
+#'   `bemrick_warning_scale`; when a calibration that is read here is past its `due`, one of class
+#'   `bemrick_warning_overdue`.
 #' @examples
 #' field <- as_field(matrix(0:255, 16))
 #' calibrate(field, calibration_from_length(240, "100 um"))
@@ -35,10 +36,9 @@ calibrate <- function(field, calibration, magnification = NULL, override = FALSE
     } else {
       read_calibration(calibration)
     }
+    warn_of_due(list(calibration))
   }
-  check_class(
-    calibration, "bm_calibration", "calibration", "Make one with {.fn calibration_from_length}."
-  )
+  check_calibration(calibration)
   against <- c(size_mismatch(field, calibration), magnification_mismatch(taken_at, calibration))
   if (length(against) > 0 && !override) {
     bm_abort(

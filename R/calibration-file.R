@@ -1,4 +1,6 @@
-calibration_keys <- c("bemrick", "name", "pixel", "plane", "uncertainty", "found", "image", "date")
+calibration_keys <- c(
+  "bemrick", "name", "pixel", "plane", "uncertainty", "found", "image", "date", "due", "standard"
+)
 
 #' Read and write calibration files
 #'
@@ -6,7 +8,9 @@ calibration_keys <- c("bemrick", "name", "pixel", "plane", "uncertainty", "found
 #' unit, or `[x, y]`) or `plane` (the map of a tilted plane: `unit`, `matrix` (nine numbers, row by
 #' row), `centre`, `reach`, `bend`, see [calibration_from_grid()]), `uncertainty` (relative, such as
 #' `0.3 %`), `found` (how), and, when known, `image` (`{width, height, sha256}` of the picture it
-#' was found on) and `date`.
+#' was found on), `date`, `due` (the day it is due again) and `standard` (`{name, uncertainty,
+#' certificate, due}`, the uncertainty a relative standard one that `uncertainty` contains, see
+#' [add_standard()]).
 #'
 #' @param file Path of the file.
 #' @param calibration A `bm_calibration`.
@@ -56,6 +60,14 @@ calibration_of_content <- function(given, where) {
     date = text_or_none(given$date, "date", where)
   )
   calibration$plane <- plane
+  calibration$due <- day_of_content(given$due, "due", where)
+  calibration$standard <- standard_of_content(given$standard, where)
+  if (isTRUE(calibration$standard$uncertainty > uncertainty * (1 + 1e-3))) {
+    bm_abort(
+      "{.field uncertainty}{where} must contain that of the standard, which is larger.",
+      "file_content"
+    )
+  }
 
   calibration
 }
@@ -67,6 +79,16 @@ text_or_none <- function(x, key, where, call = rlang::caller_env()) {
     bm_abort("{.field {key}}{where} must be one text.", "file_content", call = call)
   }
   as.character(x)
+}
+
+day_of_content <- function(x, key, where, call = rlang::caller_env()) {
+  text <- text_or_none(x, key, where, call)
+  if (is.null(text)) return(NULL)
+  tryCatch(day_text(text, key), bemrick_error_argument = function(e) {
+    bm_abort(
+      "{.field {key}}{where} must be a day such as {.val 2027-05-01}.", "file_content", call = call
+    )
+  })
 }
 
 # list(pixel = c(x, y), unit).
@@ -110,9 +132,7 @@ read_plane <- function(given, where, call = rlang::caller_env()) {
 #' @rdname read_calibration
 #' @export
 write_calibration <- function(calibration, file, replace = FALSE) {
-  check_class(
-    calibration, "bm_calibration", "calibration", "Make one with {.fn calibration_from_length}."
-  )
+  check_calibration(calibration)
   steady_session()
   write_yaml_file(calibration_content(calibration), file, replace)
 }
@@ -131,7 +151,8 @@ calibration_content <- function(calibration) {
       )
     },
     uncertainty = paste(format(100 * calibration$uncertainty, digits = 4), "%"),
-    found = calibration$found, image = calibration$image, date = calibration$date
+    found = calibration$found, image = calibration$image, date = calibration$date,
+    due = calibration$due, standard = standard_content(calibration$standard)
   )
   content[!vapply(content, is.null, NA)]
 }

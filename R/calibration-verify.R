@@ -21,9 +21,14 @@ format.bm_check <- function(x, ...) {
 #'   ruler, and its marks are found as by [calibration_from_marks()].
 #' @param tolerance Largest deviation allowed, such as `"1 %"`.
 #' @param error_pixels Standard uncertainty of the distance of the two points in pixels.
+#' @param standard The length standard in the picture ([length_standard()], or the path of its
+#'   file), whose own uncertainty counts as well; of the standard that the calibration was made with
+#'   it cancels out.
 #' @return A `bm_check`: `measured` and `known` (in the calibration's unit), `deviation` (relative),
-#'   `uncertainty` (relative, expanded, k = 2), `verdict`: `pass` when deviation and uncertainty
-#'   together stay within the tolerance, `fail` when they lie wholly outside, `undecided` between.
+#'   `uncertainty` (relative, expanded, k = 2), `tolerance`, `verdict`: `pass` when deviation and
+#'   uncertainty together stay within the tolerance, `fail` when they lie wholly outside,
+#'   `undecided` between; `calibration`, `picture` (file and hash), `standard` and `checked` (UTC).
+#'   [file_check()] keeps it.
 #' @examples
 #' field <- calibrate(as_field(matrix(0, 50, 300)), calibration_from_length(240, "100 um"))
 #' verify_calibration(field, "100 um", from = c(10, 20), to = c(250.5, 20))
@@ -31,7 +36,7 @@ format.bm_check <- function(x, ...) {
 #' verify_calibration(ruler, "10 um")
 #' @export
 verify_calibration <- function(
-  field, length, from = NULL, to = NULL, tolerance = "1 %", error_pixels = 0.7
+  field, length, from = NULL, to = NULL, tolerance = "1 %", error_pixels = 0.7, standard = NULL
 ) {
   check_field(field)
 
@@ -51,17 +56,38 @@ verify_calibration <- function(
     measured_distance(field, from, to, error_pixels)
   }
   deviation <- seen$measured / known - 1
-  uncertainty <- 2 * sqrt(scale$uncertainty^2 + seen$relative^2)
+  if (rlang::is_string(standard)) standard <- read_standard(standard)
+  if (!is.null(standard)) {
+    check_class(standard, "bm_standard", "standard", "Make one with {.fn length_standard}.")
+  }
+  uncertainty <- 2 * sqrt(scale_variance(scale, standard) + seen$relative^2)
   ends <- abs(deviation) + c(-1, 1) * uncertainty
 
   structure(
     list(
       measured = seen$measured, known = known, unit = scale$unit, deviation = deviation,
       uncertainty = uncertainty, tolerance = allowed,
-      verdict = if (ends[2] <= allowed) "pass" else if (ends[1] > allowed) "fail" else "undecided"
+      verdict = if (ends[2] <= allowed) "pass" else if (ends[1] > allowed) "fail" else "undecided",
+      calibration = whole_calibration(field), picture = field$source[c("file", "sha256")],
+      standard = standard$name, checked = utc_time()
     ),
     class = c("bm_check", "bemrick")
   )
+}
+
+# How sure a length by this calibration is, held against one of a standard.
+scale_variance <- function(scale, standard) {
+  if (is.null(standard)) return(scale$uncertainty^2)
+  own <- scale$standard
+  same <- identical(own$name, standard$name) && identical(own$certificate, standard$certificate)
+  scale$uncertainty^2 + if (same) -own$uncertainty^2 else standard$uncertainty^2
+}
+
+# The calibration of the picture as it was before it was shrunk.
+whole_calibration <- function(field) {
+  whole <- field$calibration
+  if (!is.null(whole$pixel)) whole$pixel <- whole$pixel / times_shrunk(field)
+  whole
 }
 
 # list(measured, relative): the length and its relative standard uncertainty.

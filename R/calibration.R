@@ -3,7 +3,11 @@
 #' @export
 format.bm_calibration <- function(x, ...) {
   name <- if (!is.null(x$name)) paste0(x$name, ": ")
-  paste0("<calibration> ", name, scale_text(x), " (standard uncertainty), ", show_units(x$found))
+  paste0(
+    "<calibration> ", name, scale_text(x), " (standard uncertainty), ", show_units(x$found),
+    if (!is.null(x$standard)) paste0(", by ", x$standard$name),
+    if (!is.null(x$due)) paste0(", due ", x$due)
+  )
 }
 
 scale_text <- function(x) {

@@ -13,6 +13,10 @@ cli_calibrate <- function(args) {
       "bemrick calibrate ruler.png --marks \"0.1 mm\" --out light.calibration.yml --figure m.png",
       "bemrick calibrate tilted.png --grid \"1 mm\" --out stage.calibration.yml",
       "bemrick calibrate scan.tif --tags --out scan.calibration.yml",
+      paste(
+        "bemrick calibrate ruler.png --marks \"0.1 mm\" --standard graticule.standard.yml",
+        "--due 2027-05-01 --out light.calibration.yml"
+      ),
       "bemrick calibrate ruler.png --verify light.calibration.yml --marks \"0.1 mm\""
     )
   )
@@ -39,6 +43,11 @@ cli_calibrate <- function(args) {
       option("--verify", "Verify this calibration by --marks, or by --ends and --length", "FILE"),
       override_option(),
       option("--tolerance", "Largest deviation allowed by --verify [%default]", "SHARE", "1 %"),
+      option("--standard", "File of the length standard, whose own uncertainty counts too", "FILE"),
+      option("--due", "The day the calibration is due again", "YYYY-MM-DD"),
+      option("--ledger", "With --verify: file the verification in this ledger", "LEDGER"),
+      option("--instrument", "With --ledger: what measured", "NAME"),
+      option("--operator", "With --ledger: who measured", "NAME"),
       option("--name", "Name of the calibration, usually the magnification", "TEXT"),
       option("--page", "Page of a TIFF with several", "N"),
       option("--out", "Calibration file to write", "FILE"),
@@ -52,9 +61,16 @@ cli_calibrate <- function(args) {
   for (file in c(o$out, o$figure)) check_target(file, o$replace)
   field <- read_field(parsed$words, page = if (!is.null(o$page)) number_of_words(o$page, "page"))
   if (!is.null(o$verify)) return(verify_words(field, o))
+  for (name in c("ledger", "instrument", "operator")) {
+    if (!is.null(o[[name]])) usage(paste0("--", name, " goes with --verify."))
+  }
   calibration <- calibration_of_words(field, o)
   calibration$name <- o$name
   calibration$date <- format(Sys.Date())
+  if (!is.null(o$standard)) {
+    calibration <- as_option(add_standard(calibration, o$standard), c(standard = "--standard"))
+  }
+  if (!is.null(o$due)) calibration <- as_option(set_due(calibration, o$due), c(due = "--due"))
   if (!is.null(o$out)) write_calibration(calibration, o$out, o$replace)
   if (!is.null(o$figure)) {
     save_figure(calibration_figure(field, calibration), o$figure, 1280, 800, o$replace)
@@ -102,18 +118,46 @@ calibration_of_words <- function(field, o) {
 
 # Exit status 0 when the calibration holds, 1 when it does not or nobody can tell.
 verify_words <- function(field, o) {
-  field <- calibrate(field, o$verify, override = !is.null(o$override))
+  if (!is.null(o$due) && is.null(o$out)) usage("--due goes with --out: the calibration to write.")
+  calibration <- read_calibration(o$verify)
+  calibration$file <- basename(o$verify)
+  if (!is.null(o$due)) calibration <- as_option(set_due(calibration, o$due), c(due = "--due"))
+  field <- calibrate(field, calibration, override = !is.null(o$override))
+  check <- check_of_words(field, o)
+  tell(format(check))
+  if (!is.null(o$ledger)) file_check_of_words(check, o)
+  if (check$verdict != "pass") return(1L)
+  if (!is.null(o$out)) {
+    write_calibration(calibration, o$out, o$replace)
+    say("Wrote ", o$out)
+  }
+
+  0L
+}
+
+check_of_words <- function(field, o) {
   ends <- numbers_of_words(o$ends, "ends")
   if (is.null(ends) == is.null(o$marks)) {
     usage("Say --marks, or --ends with --length, to verify by.\nSee: bemrick calibrate --help")
   }
-  check <- if (is.null(ends)) {
-    verify_calibration(field, o$marks, tolerance = o$tolerance)
-  } else {
+  known <- o$marks %||% need_option(o, "length", "calibrate")
+  as_option(
     verify_calibration(
-      field, need_option(o, "length", "calibrate"), ends[1:2], ends[3:4], tolerance = o$tolerance
+      field, known, ends[1:2], ends[3:4], tolerance = o$tolerance, standard = o$standard
+    ),
+    c(
+      length = if (is.null(ends)) "--marks" else "--length", from = "--ends", to = "--ends",
+      tolerance = "--tolerance", standard = "--standard"
     )
-  }
-  tell(format(check))
-  if (check$verdict == "pass") 0L else 1L
+  )
+}
+
+file_check_of_words <- function(check, o) {
+  with_ledger(o$ledger, function(ledger) {
+    entry <- as_option(
+      file_check(ledger, check, o$instrument, o$operator),
+      c(instrument = "--instrument", operator = "--operator")
+    )
+    tell(paste("Filed the verification as entry", entry))
+  })
 }

@@ -33,7 +33,10 @@ door_words <- c(
   "`chart = \"individuals\"`" = "--chart individuals",
   "`open_ledger\\(at, upgrade = TRUE\\)`" = "bemrick ledger upgrade",
   "`(apply_method|read_run)\\(\\)`" = "bemrick batch", "`read_cluster\\(\\)`" = "--cluster",
-  "`read_lab\\(\\)`" = "--lab"
+  "`read_lab\\(\\)`" = "--lab", "`length_standard\\(\\)`" = "--standard",
+  "`verify_calibration\\(\\)` and set a new day" =
+    "bemrick calibrate --verify and set a new day by --due",
+  "`file_check\\(\\)`" = "bemrick calibrate --verify FILE --ledger LEDGER"
 )
 
 # Whatever is left: a step, or an argument as it is written in a method.

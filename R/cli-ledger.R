@@ -79,6 +79,33 @@ ledger_commands <- function() {
       ),
       run = ledger_show_trend
     ),
+    calibrations = list(
+      line = "LEDGER [options]",
+      what = "Shows which calibrations are in order, due, off or drifting.", words = c(1, 1),
+      options = list(
+        option("--on", "Judge by this day [today]", "YYYY-MM-DD"),
+        option("--json", "Print the table as JSON")
+      ),
+      examples = "bemrick ledger calibrations lab.sqlite", run = ledger_calibration_status
+    ),
+    checks = list(
+      line = "LEDGER --calibration NAME [options]",
+      what = "Shows the verifications of a calibration, as a table, control chart and figure.",
+      words = c(1, 1),
+      options = c(
+        list(option("--calibration", "Name of the calibration", "NAME")), chart_options(),
+        list(
+          option("--from", "Verified from this day on", "YYYY-MM-DD"),
+          option("--to", "Verified up to this day", "YYYY-MM-DD"),
+          option("--json", "Print the table as JSON")
+        )
+      ),
+      examples = paste(
+        "bemrick ledger checks lab.sqlite --calibration \"SEM 500x\"",
+        "--chart individuals --baseline 8 --figure sem.png"
+      ),
+      run = ledger_show_checks
+    ),
     export = list(
       line = "LEDGER DIR", what = "Writes every table of a ledger as a CSV file.",
       words = c(2, 2), options = list(), examples = "bemrick ledger export lab.sqlite tables",
@@ -97,19 +124,27 @@ period_options <- function() {
 }
 
 trend_options <- function() {
+  c(
+    list(
+      option("--product", "Of this product", "NAME"),
+      option("--quantity", "This quantity, as in reports", "NAME"),
+      option("--per", "A point for every sample or batch [%default]", "WHAT", "batch"),
+      option("--last", "The newest so many batches", "N"),
+      option("--operator", "Measured by this operator", "NAME")
+    ),
+    chart_options()
+  )
+}
+
+chart_options <- function() {
   list(
-    option("--product", "Of this product", "NAME"),
-    option("--quantity", "This quantity, as in reports", "NAME"),
-    option("--per", "A point for every sample or batch [%default]", "WHAT", "batch"),
-    option("--last", "The newest so many batches", "N"),
     option("--chart", "A control chart: individuals, mean_range or ewma", "CHART"),
     option("--baseline", "With --chart: so many points at the beginning set its limits", "N"),
     option(
       "--rules", "With --chart: run rules: western_electric, nelson, or some by name", "RULES"
     ),
     option("--figure", "Write the figure to this file", "FILE"),
-    option("--replace", "Overwrite an existing figure"),
-    option("--operator", "Measured by this operator", "NAME")
+    option("--replace", "Overwrite an existing figure")
   )
 }
 
@@ -133,7 +168,7 @@ cli_ledger <- function(args) {
   if (is.null(parsed)) return(0L)
   own <- c(
     "why", "replaces", "product", "quantity", "from", "to", "last", "baseline", "rules", "verdict",
-    "instrument", "operator", "batch", "chart", "per"
+    "instrument", "operator", "batch", "chart", "per", "calibration", "on"
   )
   as_option(
     about$run(parsed$words, parsed$options),
@@ -220,18 +255,29 @@ ledger_export <- function(words, o) {
 
 ledger_show_trend <- function(words, o) {
   for (name in c("product", "quantity")) need_option(o, name, "ledger trend")
+  last <- if (!is.null(o$last)) number_of_words(o$last, "last")
+  show_trend(words, o, function(ledger) {
+    ledger_trend(
+      ledger, o$product, o$quantity, o$per, o$from, o$to, last, o$instrument, o$operator
+    )
+  })
+}
+
+ledger_show_checks <- function(words, o) {
+  need_option(o, "calibration", "ledger checks")
+  show_trend(words, o, function(ledger) calibration_trend(ledger, o$calibration, o$from, o$to))
+}
+
+# The table of a trend, its chart and its figure, as asked for.
+show_trend <- function(words, o, find) {
   for (name in c("baseline", "rules")) {
     if (!is.null(o[[name]]) && is.null(o$chart)) usage(paste0("--", name, " goes with --chart."))
   }
-  whole <- function(name) if (!is.null(o[[name]])) number_of_words(o[[name]], name)
+  baseline <- if (!is.null(o$baseline)) number_of_words(o$baseline, "baseline")
   with_ledger(words, function(ledger) {
-    trend <- ledger_trend(
-      ledger, o$product, o$quantity, o$per, o$from, o$to, whole("last"), o$instrument, o$operator
-    )
+    trend <- find(ledger)
     chart <- if (!is.null(o$chart)) {
-      control_chart(
-        trend, o$chart, whole("baseline"), names_of_words(o$rules) %||% "one_beyond_3"
-      )
+      control_chart(trend, o$chart, baseline, names_of_words(o$rules) %||% "one_beyond_3")
     }
     show_table(trend_table(trend, o$json), o$json)
     if (!is.null(chart) && !o$json) tell(c("", format(chart)))
@@ -239,6 +285,17 @@ ledger_show_trend <- function(words, o) {
       save_figure(ggplot2::autoplot(chart %||% trend), o$figure, 1280, 800, o$replace)
       say("Figure: ", o$figure)
     }
+  })
+}
+
+ledger_calibration_status <- function(words, o) {
+  with_ledger(words, function(ledger) {
+    status <- calibration_status(ledger, o$on %||% Sys.Date())
+    if (nrow(status) == 0 && !o$json) return(tell("No calibration is filed."))
+    if (o$json) return(show_table(as.data.frame(status), TRUE))
+    shown <- status[c("calibration", "made", "due", "checks", "checked", "state", "why")]
+    shown[] <- lapply(shown, function(x) if (is.integer(x)) x else shown_text_of(x))
+    show_table(as.data.frame(shown), FALSE)
   })
 }
 

@@ -7,7 +7,7 @@ demo_histories <- list(
   beads = list(
     product = "Alumina beads AB-24", code = "AB", samples = 3, changed = 14,
     methods = c("Size of alumina beads, by one threshold", "Size of alumina beads"),
-    calibration = "sem-500x.calibration.yml", instruments = c("SEM 1", "SEM 2"),
+    calibration = "sem-500x.calibration.yml", scale_drift = 0.03, instruments = c("SEM 1", "SEM 2"),
     quantities = list(
       `D50 of ecd by number` = list(
         usual = 23.8, batches = 0.16, samples = 0.14, half = 0.9, unit = "um", min = 22, max = 26,
@@ -22,6 +22,7 @@ demo_histories <- list(
   plates = list(
     product = "Diffuser plate DP-3", code = "DP3", samples = 3, changed = NA,
     methods = "Porosity of diffuser plates", calibration = "light-200x.calibration.yml",
+    scale_drift = 0,
     instruments = "Light microscope",
     quantities = list(
       porosity = list(
@@ -40,7 +41,8 @@ demo_histories <- list(
 #'
 #' Makes a ledger in a file with 24 months of made-up results of two products of *Ardlow Works*, up
 #' to October 2026. The beads have a new method from the fifteenth month on, and their D50 drifts
-#' upward from the seventeenth; one batch of plates was fired too hot.
+#' upward from the seventeenth; one batch of plates was fired too hot. Both calibrations were
+#' verified every month; that of the electron microscope drifts.
 #'
 #' @param file Path of the ledger to make.
 #' @return The path, invisibly.
@@ -55,9 +57,11 @@ demo_ledger <- function(file) {
   ledger <- open_ledger(file, create = TRUE)
   on.exit(close_ledger(ledger))
   entries <- unlist(lapply(seq_along(demo_histories), function(k) {
-    repeatable(4000 + k, made_up_entries(demo_histories[[k]]))
+    repeatable(4000 + k, c(
+      made_up_entries(demo_histories[[k]]), made_up_checks(demo_histories[[k]])
+    ))
   }), recursive = FALSE)
-  tables <- names(entries[[1]])
+  tables <- unique(unlist(lapply(entries, names)))
   in_transaction(ledger, for (table in tables) {
     add_rows(ledger, table, do.call(rbind, lapply(entries, function(e) e[[table]])))
   })
@@ -98,6 +102,12 @@ made_up_entry <- function(history, day, k) {
       entry = entry, number = 1L, title = method, file = NA_character_, sha256 = NA_character_,
       steps_sha256 = method_key, content = "{}"
     ),
+    ledger_calibrations = tibble::tibble(
+      entry = entry, calibrations_filed(list(made_up_scale(history)))
+    ),
+    ledger_traceability = tibble::tibble(
+      entry = entry, traceability_filed(list(made_up_scale(history)))
+    ),
     ledger_batches = tibble::tibble(
       entry = entry, batch = batch, verdict = verdict,
       why = paste(sum(of_sample == "pass"), "of", length(samples), "samples pass, all must")
@@ -128,4 +138,37 @@ made_up_quantity <- function(name, q, samples, month, later, hot) {
     max = as.numeric(q$max),
     verdict = ifelse(outside, "fail", ifelse(inside, "pass", "undecided"))
   )
+}
+
+# The lab's calibration as it was made two years ago.
+made_up_scale <- function(history) {
+  file <- system.file("extdata", history$calibration, package = "bemrick")
+  scale <- read_calibration(file)
+  scale$date <- "2024-11-04"
+  scale <- set_due(scale, "2026-11-04")
+  scale$file <- basename(file)
+  add_standard(scale, length_standard("line standard LS-07", "0.05 %", certificate = "LS-07/24"))
+}
+
+# A verification on the graticule every month.
+made_up_checks <- function(history) {
+  days <- seq(as.Date("2024-11-11"), as.Date("2026-10-11"), by = "month")
+  scale <- made_up_scale(history)
+  lapply(seq_along(days), function(k) {
+    time <- paste0(days[k], "T07:40:00Z")
+    off <- stats::rnorm(1, 0, 0.04) / 100 + max(0, k - 16) * history$scale_drift / 100
+    sure <- 2 * sqrt(scale$uncertainty^2 - scale$standard$uncertainty^2 + 0.0005^2)
+    tables <- tables_of_check(list(
+      known = 100, measured = signif(100 * (1 + off), 7), unit = "um", deviation = signif(off, 5),
+      uncertainty = sure, tolerance = 0.01, verdict = "pass", calibration = scale,
+      picture = list(file = paste0("graticule-", days[k], ".tif")),
+      standard = scale$standard$name, checked = time
+    ), history$instruments[1], "M. Okafor")
+    entry <- number_of_record(tables$ledger_entries$run_sha256)
+    tables$ledger_entries <- tibble::tibble(
+      filed = time, kind = "check", replaces = NA_character_, why = NA_character_,
+      tables$ledger_entries
+    )
+    lapply(tables, function(rows) tibble::tibble(entry = entry, rows))
+  })
 }

@@ -44,10 +44,12 @@ scales_of_results <- function(run, call) {
           "calibration", call = call
         )
       }
-      return(calibration_as_written(new_calibration(
+      kept <- new_calibration(
         stats::setNames(unlist(scale$pixel), c("x", "y")), scale$unit, scale$uncertainty,
-        scale$found, scale$name
-      )))
+        scale$found, scale$name, date = scale$date
+      )
+      for (part in c("due", "standard")) kept[[part]] <- scale[[part]]
+      return(calibration_as_written(kept))
     }
     NULL
   })

@@ -12,7 +12,9 @@ budget_panel <- function(budget) {
     )
   )
   parts <- budget[budget$part != "combined" & !is.na(budget$share), ]
-  parts$part <- factor(parts$part, names(look$parts))
+  # the standard is named where there is one
+  kinds <- look$parts[names(look$parts) != "standard" | "standard" %in% parts$part]
+  parts$part <- factor(parts$part, names(kinds))
 
   ggplot2::ggplot(parts, ggplot2::aes(y = .data$row)) +
     ggplot2::geom_col(
@@ -25,7 +27,7 @@ budget_panel <- function(budget) {
       colour = look$ink
     ) +
     ggplot2::facet_wrap(ggplot2::vars(.data$quantity), ncol = 1, scales = "free_y") +
-    ggplot2::scale_fill_manual(values = look$parts, limits = names(look$parts), drop = FALSE) +
+    ggplot2::scale_fill_manual(values = kinds, limits = names(kinds), drop = FALSE) +
     ggplot2::scale_x_continuous(limits = c(0, 135), breaks = c(0, 25, 50, 75, 100)) +
     ggplot2::scale_y_discrete(limits = rev) +
     ggplot2::labs(x = "share of the variance (%)", y = NULL) +

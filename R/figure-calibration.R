@@ -16,9 +16,7 @@
 #' @export
 calibration_figure <- function(field, calibration) {
   check_field(field)
-  check_class(
-    calibration, "bm_calibration", "calibration", "Make one with {.fn calibration_from_length}."
-  )
+  check_calibration(calibration)
   lines <- evidence_lines(calibration$evidence, ncol(field$picture), nrow(field$picture))
   ggplot2::ggplot() +
     picture_layer(field$picture, top_level(field)) +

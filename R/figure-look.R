@@ -5,7 +5,8 @@ look <- list(
   ink = "#22313A", paper = "#FFFFFFB0", faint = "#8A979E", line = "#D5DBDE", bar = "#9DB4BF",
   accepted = "#56B4E9", rejected = "#E69F00", mark = "#CC3D00", allowed = "#E7EEF1",
   parts = c(
-    sampling = "#33658A", calibration = "#F2B134", threshold = "#2B1B3D", repeatability = "#9DB4BF"
+    sampling = "#33658A", calibration = "#F2B134", standard = "#CC6677", threshold = "#2B1B3D",
+    repeatability = "#9DB4BF"
   ),
   classes = c("#F2E394", "#7FB069", "#33658A", "#2B1B3D"), pass = "#007A5A", fail = "#B33A00",
   undecided = "#6B5B95", good = "#33658A", bad = "#CC3D00", unsure = "#8A979E"

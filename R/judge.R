@@ -108,8 +108,9 @@ bind_parts <- function(list, name) do.call(rbind, lapply(list, function(l) l[[na
 #' its share of the variance, and the combined one (JCGM 100).
 #'
 #' @inheritParams judge
-#' @return A tibble, one row per quantity and part (`sampling`, `calibration`, `threshold`,
-#'   `repeatability`, `combined`): `u` in the quantity's unit, `share` of the combined variance, and
+#' @return A tibble, one row per quantity and part: `sampling`, `calibration`, `standard` (the length
+#'   standard's own, where the calibration has one: [add_standard()]), `threshold`, `repeatability`,
+#'   `combined`. Columns: `u` in the quantity's unit, `share` of the combined variance, and
 #'   the degrees of freedom `df` of sampling.
 #' @examples
 #' field <- read_field(system.file("extdata", "beads.png", package = "bemrick"))
@@ -242,6 +243,7 @@ evidence_of <- function(run, same, spec, alone = FALSE) {
     rows = function(take) take_rows(run, same, take, columns_of_limits(spec$limits, run$unit)),
     kind = run$kinds[[1]],
     unit = run$unit, uncertainty = max(0, fields$calibration_uncertainty),
+    of_standard = standard_share(fields),
     threshold = threshold_part(fields), shift = edge_shift(fields, run$unit),
     count_error = sum(fields[["count_threshold_uncertainty"]], na.rm = TRUE),
     repeatability = spec$decision$repeatability, alone = alone
@@ -285,10 +287,9 @@ judge_means <- function(spec, judged, id) {
     values <- vapply(found, function(f) f$value, 0)
     common <- apply(vapply(found, function(f) f$parts[-1], no_parts()), 1, mean)
     limit$label <- paste("mean of samples:", limit$label)
-    report_limit(
-      limit, combine_parts(mean(values), mean_part(values), common, spec$decision$confidence),
-      spec$decision, id, length(values)
-    )
+    means <- combine_parts(mean(values), mean_part(values), common, spec$decision$confidence)
+    means$of_standard <- mean(vapply(found, function(f) f$of_standard, 0))
+    report_limit(limit, means, spec$decision, id, length(values))
   })
 }
 
@@ -318,6 +319,14 @@ batch_row <- function(rule, batch, samples, limits, found) {
   )
 }
 
+# How much of the calibration's variance is the length standard's own.
+standard_share <- function(fields) {
+  own <- fields[["standard_uncertainty"]]
+  if (is.null(own) || !any(own > 0, na.rm = TRUE)) return(0)
+  least_sure <- which.max(fields$calibration_uncertainty)
+  (own[least_sure] / fields$calibration_uncertainty[least_sure])^2
+}
+
 # Standard uncertainty of the mean area fraction that comes from the levels, as a share of it.
 # Levels are chosen by one rule in all fields, so their errors are taken as common.
 threshold_part <- function(fields) {
@@ -340,6 +349,7 @@ edge_shift <- function(fields, unit) {
 
 judge_limit <- function(limit, evidence, decision, id) {
   found <- limited_quantity(limit, evidence, decision$confidence)
+  found$of_standard <- evidence$of_standard
   report_limit(limit, found, decision, id, nrow(evidence$fields))
 }
 
@@ -378,12 +388,20 @@ report_limit <- function(limit, found, decision, id, fields) {
 
 budget_rows <- function(place, label, found, scale, unit) {
   total <- found$u^2
-  parts <- c(found$parts, combined = found$u)
+  parts <- c(with_standard(found$parts, found$of_standard), combined = found$u)
   tibble::tibble(
     place, quantity = label, part = names(parts), u = unname(parts) * scale, unit = unit,
     share = unname(parts)^2 / if (isTRUE(total > 0)) total else NA,
     df = ifelse(names(parts) == "sampling", found$df, NA)
   )
+}
+
+# The length standard as a part by itself, where there is one.
+with_standard <- function(parts, of_standard) {
+  if (of_standard == 0) return(parts)
+  both <- parts[["calibration"]]
+  parts[["calibration"]] <- both * sqrt(max(0, 1 - of_standard))
+  append(parts, c(standard = both * sqrt(of_standard)), match("calibration", names(parts)))
 }
 
 # Factor from the base unit (um, um2, per um2, share) to the unit a limit was written in.

@@ -21,6 +21,7 @@ tables_of_results <- function(dir, given, objects, call = rlang::caller_env()) {
       versions = as.character(jsonlite::toJSON(record$versions, auto_unbox = TRUE))
     ),
     ledger_methods = methods, ledger_calibrations = calibrations_filed(record$calibrations),
+    ledger_traceability = traceability_filed(record$calibrations),
     ledger_batches = verdict$batches[c("batch", "verdict", "why")],
     ledger_samples = samples_filed(fields, record, methods, verdict, kinds, given),
     ledger_fields = tibble::tibble(
@@ -60,6 +61,20 @@ calibrations_filed <- function(calibrations) {
       sha256 = c$sha256 %||% NA_character_, pixel_x = pixel[1], pixel_y = pixel[2],
       unit = c$unit %||% NA_character_, uncertainty = c$uncertainty %||% NA_real_,
       found = c$found %||% NA_character_
+    )
+  })
+  do.call(rbind, rows)
+}
+
+# Of each calibration when it was made and is due, and the standard it was made with.
+traceability_filed <- function(calibrations) {
+  rows <- lapply(seq_along(calibrations), function(k) {
+    c <- calibrations[[k]]
+    tibble::tibble(
+      number = k, made = c$date %||% NA_character_, due = c$due %||% NA_character_,
+      standard = c$standard$name %||% NA_character_,
+      certificate = c$standard$certificate %||% NA_character_,
+      standard_uncertainty = c$standard$uncertainty %||% NA_real_
     )
   })
   do.call(rbind, rows)

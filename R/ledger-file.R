@@ -26,7 +26,8 @@
 #'   correct is corrected already; `bemrick_error_file` and `bemrick_error_file_content` for folders
 #'   that do not hold results, or whose tables were changed after the run; `bemrick_error_argument`
 #'   for an entry that is not there;
-#'   `bemrick_error_ledger` when the database refuses.
+#'   `bemrick_error_ledger` when the database refuses. A warning of class `bemrick_warning_overdue`
+#'   for every calibration of the run that is overdue or has drifted ([calibration_status()]).
 #' @examplesIf requireNamespace("RSQLite", quietly = TRUE)
 #' dir <- tempfile()
 #' demo_lab(dir, products = "beads", fields = 1, samples = 1)
@@ -56,7 +57,9 @@ file_run <- function(
   }
   check_correction(replaces, why)
   content <- tables_of_results(folder_of_run(run), given, objects)
-  put_entry(ledger, content, replaces, why)
+  entry <- put_entry(ledger, content, replaces, why)
+  remind_of_calibrations(ledger, content$ledger_calibrations)
+  invisible(entry)
 }
 
 #' @rdname file_run
@@ -119,13 +122,13 @@ put_entry <- function(ledger, content, replaces, why, kind = "run", call = rlang
     if (NROW(rows)) tibble::tibble(entry = entry, rows)
   })
   in_transaction(ledger, {
-    check_new_entry(ledger, entry, run, replaces, call)
+    check_new_entry(ledger, entry, run, replaces, kind, call)
     for (table in names(content)) add_rows(ledger, table, content[[table]])
   }, call)
   invisible(entry)
 }
 
-check_new_entry <- function(ledger, entry, run, replaces, call) {
+check_new_entry <- function(ledger, entry, run, replaces, kind, call) {
   if (is.null(replaces)) {
     there <- ask_ledger(
       ledger, "SELECT entry, filed FROM ledger_entries WHERE run_sha256 = $1 ORDER BY filed",
@@ -134,9 +137,9 @@ check_new_entry <- function(ledger, entry, run, replaces, call) {
     if (nrow(there) == 0) return(invisible())
     bm_abort(
       c(
-        "This run is filed already, as entry {.val {there$entry[1]}} of
-         {substr(there$filed[1], 1, 10)}.",
-        i = "To correct an entry name it by {.arg replaces}."
+        "This {if (kind == 'check') 'verification' else 'run'} is filed already, as entry
+         {.val {there$entry[1]}} of {substr(there$filed[1], 1, 10)}.",
+        i = if (kind == "run") "To correct an entry name it by {.arg replaces}."
       ),
       "filed", call = call
     )

@@ -16,7 +16,8 @@
 #'   `product`, `batch`, `samples`, `verdict` (`"none"` without a specification), `why`, `method`,
 #'   `instrument`, `operator`, `dir`, `kind`, `replaces`, `replaced_by`, `reason`.
 #'   `ledger_entry()`: a `bm_entry`, a list of tibbles: `entry`, `batches`, `samples`, `fields`,
-#'   `quantities`, `methods`, `calibrations`, `objects`. `export_ledger()`: the folder, invisibly.
+#'   `quantities`, `methods`, `calibrations`, `traceability`, `checks`, `objects`.
+#'   `export_ledger()`: the folder, invisibly.
 #' @section Errors: Class `bemrick_error_argument` for an entry that is not there or a day that is
 #'   none; `bemrick_error_exists` for a folder that holds something.
 #' @examplesIf requireNamespace("RSQLite", quietly = TRUE)
@@ -37,7 +38,7 @@ find_entries <- function(
   if (!is.null(instrument)) {
     asked <- and_asked(asked, "s.instrument = ?", check_text(instrument, "instrument"))
   }
-  if (!superseded) asked <- and_asked(asked, standing)
+  asked <- and_asked(asked, if (superseded) "e.product IS NOT NULL" else standing_of("run"))
   rows <- ask_ledger(
     ledger,
     paste(
@@ -57,11 +58,13 @@ find_entries <- function(
   if (is.null(verdict)) rows else rows[rows$verdict == verdict, ]
 }
 
-# Entries that nothing has replaced.
-standing <- paste(
-  "e.kind = 'run' AND NOT EXISTS",
-  "(SELECT 1 FROM ledger_entries c WHERE c.replaces = e.entry)"
-)
+# Entries of a kind that nothing has replaced.
+standing_of <- function(kind) {
+  paste0(
+    "e.kind = '", kind, "' AND NOT EXISTS ",
+    "(SELECT 1 FROM ledger_entries r WHERE r.replaces = e.entry)"
+  )
+}
 
 asked_of_entries <- function(product, from, to, call = rlang::caller_env()) {
   asked <- list(terms = character(), values = list())
@@ -89,19 +92,6 @@ where_asked <- function(asked) {
   if (length(asked$terms)) paste("WHERE", paste(asked$terms, collapse = " AND ")) else ""
 }
 
-day_text <- function(x, name, call) format(as_day(x, name, call), "%Y-%m-%d")
-
-as_day <- function(x, name, call = rlang::caller_env()) {
-  day <- if (inherits(x, "Date") && length(x) == 1) x
-  if (rlang::is_string(x) && grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}$", x)) {
-    day <- as.Date(x, optional = TRUE)
-  }
-  if (is.null(day) || is.na(day)) {
-    bm_abort("{.arg {name}} must be a day such as {.val 2026-03-01}.", "argument", call = call)
-  }
-  day
-}
-
 #' @rdname find_entries
 #' @export
 ledger_entry <- function(ledger, entry) {
@@ -127,7 +117,16 @@ format.bm_entry <- function(x, ...) {
   e <- x$entry
   q <- x$quantities[x$quantities$verdict != "", ]
   c(
-    paste0("<entry> ", e$entry, ": ", e$product, ", measured ", substr(e$measured, 1, 10)),
+    paste0(
+      "<entry> ", e$entry, ": ", if (nrow(x$checks)) x$calibrations$name else e$product,
+      if (nrow(x$checks)) ", verified " else ", measured ", substr(e$measured, 1, 10)
+    ),
+    if (nrow(x$checks)) {
+      paste0(
+        "  ", toupper(x$checks$verdict), ": off by ", signif(100 * x$checks$deviation, 2),
+        " % \u00b1 ", signif(100 * x$checks$uncertainty, 2), " %"
+      )
+    },
     if (e$kind == "withdrawal") paste0("  withdraws ", e$replaces, ": ", e$why)
     else if (!is.na(e$replaces)) paste0("  corrects ", e$replaces, ": ", e$why),
     if (nrow(x$batches)) {

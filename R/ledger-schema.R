@@ -49,6 +49,19 @@ ledger_steps <- list(
       circularity = "DOUBLE PRECISION", accepted = "INTEGER", weight = "DOUBLE PRECISION",
       key = c("entry", "batch", "sample", "field", "branch", "id")
     )
+  ),
+  # calibrations over time: what each rests on, and verifications
+  list(
+    ledger_traceability = list(
+      entry = "TEXT", number = "INTEGER", made = "TEXT", due = "TEXT", standard = "TEXT",
+      certificate = "TEXT", standard_uncertainty = "DOUBLE PRECISION", key = c("entry", "number")
+    ),
+    ledger_checks = list(
+      entry = "TEXT", known = "DOUBLE PRECISION", measured = "DOUBLE PRECISION", unit = "TEXT",
+      deviation = "DOUBLE PRECISION", uncertainty = "DOUBLE PRECISION",
+      tolerance = "DOUBLE PRECISION", verdict = "TEXT", standard = "TEXT", picture = "TEXT",
+      picture_sha256 = "TEXT", instrument = "TEXT", operator = "TEXT", key = "entry"
+    )
   )
 )
 

@@ -46,7 +46,7 @@ ledger_trend <- function(
   if (!is.null(operator)) {
     asked <- and_asked(asked, "s.operator = ?", check_text(operator, "operator"))
   }
-  asked <- and_asked(and_asked(asked, standing), "q.field = ''")
+  asked <- and_asked(and_asked(asked, standing_of("run")), "q.field = ''")
   rows <- ask_ledger(
     ledger,
     paste(

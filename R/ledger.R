@@ -107,17 +107,22 @@ close_ledger <- function(ledger) {
 format.bm_ledger <- function(x, ...) {
   if (!DBI::dbIsValid(x$con)) return(paste0("<ledger> ", x$shown, ", closed"))
   n <- ask_ledger(x, paste(
-    "SELECT COUNT(*) AS entries, COUNT(DISTINCT product) AS products, MAX(filed) AS newest",
+    "SELECT COUNT(product) AS entries, COUNT(DISTINCT product) AS products,",
+    "SUM(CASE WHEN kind = 'check' THEN 1 ELSE 0 END) AS checks, MAX(filed) AS newest",
     "FROM ledger_entries"
   ))
   c(
     paste0("<ledger> ", x$shown),
-    if (n$entries == 0) "  nothing filed yet",
-    if (n$entries > 0) {
+    if (is.na(n$newest)) "  nothing filed yet",
+    if (!is.na(n$newest)) {
+      checks <- as.numeric(n$checks)
       paste0(
         "  ", format_plain(n$entries), if (n$entries == 1) " entry" else " entries", " of ",
-        n$products, if (n$products == 1) " product" else " products", ", the newest of ",
-        substr(n$newest, 1, 10)
+        n$products, if (n$products == 1) " product" else " products",
+        if (checks > 0) {
+          paste0(", ", checks, if (checks == 1) " verification" else " verifications")
+        },
+        ", the newest of ", substr(n$newest, 1, 10)
       )
     }
   )

@@ -263,8 +263,10 @@ report_repeat <- function(run) {
     function(c) {
       if (c$file == "tags") return(c$found)
       paste0(
-        c$file, " (", c$name, "): ", scale_text(c), ", ", c$found, "; SHA-256 ",
-        substr(c$sha256, 1, 16), "\u2026"
+        c$file, " (", c$name, "): ", scale_text(c), ", ", c$found,
+        if (!is.null(c$standard)) paste0("; by ", standard_text(c$standard)),
+        if (!is.null(c$due)) paste0("; due ", c$due, if (c$due < p$started) ", overdue"),
+        "; SHA-256 ", substr(c$sha256, 1, 16), "\u2026"
       )
     },
     ""

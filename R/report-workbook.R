@@ -219,7 +219,10 @@ method_sheet <- function(book, run) {
   about <- c(
     lines, "",
     vapply(p$calibrations, function(c) {
-      paste0("Calibration: ", c$file, if (!is.null(c$found)) paste0(", ", c$found))
+      paste0("Calibration: ", c$file, if (!is.null(c$found)) paste0(", ", c$found),
+        if (!is.null(c$standard)) paste0(", by ", standard_text(c$standard)),
+        if (!is.null(c$due)) paste0(", due ", c$due)
+      )
     }, ""),
     paste("Versions:", paste(names(p$versions), unlist(p$versions), collapse = ", "))
   )

@@ -14,6 +14,7 @@ field_row <- function(
     pixel_y_um = as.numeric(pixel[2]),
     calibration = if (is.null(scale)) "" else scale$file %||% scale$found,
     calibration_uncertainty = if (is.null(scale)) 0 else scale$uncertainty,
+    standard_uncertainty = scale$standard$uncertainty %||% 0,
     area_um2 = as.numeric(area), area_fraction = as.numeric(fraction),
     area_fraction_threshold_uncertainty = as.numeric(fraction_error),
     edge_threshold_uncertainty_px = as.numeric(edges_off), phase = phase, threshold = threshold,

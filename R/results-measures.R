@@ -199,7 +199,11 @@ taken_again <- function(file, known, row, unit, steps) {
 scale_of_row <- function(row, unit, times = 1) {
   if (unit == "px" || anyNA(c(row$pixel_x_um, row$pixel_y_um))) return(NULL)
   pixel <- c(x = row$pixel_x_um, y = row$pixel_y_um) / times * unit_ratio("um", unit)
-  new_calibration(pixel, unit, row$calibration_uncertainty, row$calibration)
+  calibration <- new_calibration(pixel, unit, row$calibration_uncertainty, row$calibration)
+  if (isTRUE(row[["standard_uncertainty"]] > 0)) {
+    calibration$standard <- list(name = "", uncertainty = row$standard_uncertainty)
+  }
+  calibration
 }
 
 # White, where the picture is not there.

@@ -141,7 +141,8 @@ provenance_of <- function(list, methods, calibrations, spec, started) {
     if (!is.null(c)) {
       list(
         file = c$file, name = c$name, sha256 = c$sha256, pixel = unname(c$pixel), unit = c$unit,
-        uncertainty = c$uncertainty, found = c$found
+        uncertainty = c$uncertainty, found = c$found, date = c$date, due = c$due,
+        standard = c$standard
       )
     }
   })))

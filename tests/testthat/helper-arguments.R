@@ -44,6 +44,7 @@ good_calls <- function() {
   centre <- measures[1, ]
   yml <- tempfile(fileext = ".yml")
   write_calibration(calibration, yml)
+  standard_file <- text_file("bemrick: standard 1", "name: n", "uncertainty: 0.1 %")
   cloth <- function(name) list(field = field, radius = 1, shape = "disk", angle = 0)[seq_len(4)]
   shapes <- function(name) list(mask = mask, radius = 1, shape = "disk", angle = 0)
   fit <- fit_distribution(distribution)
@@ -170,6 +171,13 @@ good_calls <- function() {
     points_on_plane = list(field = plane, x = 10, y = 10),
     read_batch_list = list(file = lab_file("batch.csv")),
     read_calibration = list(file = kit("sem-500x.calibration.yml")),
+    length_standard = list(
+      name = "n", uncertainty = "0.4 um", coverage = 2, length = "1 mm", certificate = "c",
+      due = "2028-01-01"
+    ),
+    read_standard = list(file = standard_file),
+    add_standard = list(calibration = calibration, standard = length_standard("n", "0.1 %")),
+    set_due = list(calibration = calibration, due = "2028-01-01"),
     read_calibrations = list(dir = dirname(kit("beads.png"))),
     read_field = list(file = kit("beads.png"), page = 1, channel = "luminance"),
     read_method = list(file = kit("beads.method.yml")),
@@ -335,6 +343,14 @@ good_calls <- function() {
       per = "batch", from = "2025-01-01", to = "2026-09-01", last = 20, instrument = NULL,
       operator = NULL
     ),
+    file_check = list(
+      ledger = ledger, check = verify_calibration(calibrate(ruler, half_um()), "10 um"),
+      instrument = "i", operator = "o"
+    ),
+    calibration_trend = list(
+      ledger = ledger, calibration = "SEM 500x", from = "2025-01-01", to = "2026-09-01"
+    ),
+    calibration_status = list(ledger = ledger, on = "2026-11-02", soon = 30),
     demo_ledger = list(file = tempfile("ledger")),
     control_chart = list(
       x = c(1, 3, 2, 4, 3), chart = "individuals", baseline = 4, rules = "nelson", weight = 0.2,

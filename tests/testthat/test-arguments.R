@@ -103,6 +103,9 @@ may_accept <- list(
   `control_chart baseline` = "null", `control_chart width` = c("null", "one and a half"),
   `capability min` = c("null", "NA", "NA number", "minus one", "one and a half", "tiny", "zero"),
   `capability max` = c("null", "NA", "NA number", numbers[-1]), `compare_with_earlier batch` = "null",
+  `length_standard length` = c("null", "length"), certificate = c("null", texts), due = c("null", "date"),
+  `length_standard name` = texts, coverage = "one and a half", on = "date", soon = "zero",
+  `verify_calibration standard` = "null", `length_standard uncertainty` = c("zero", "share"),
   `write_workbook file` = c("null", texts), lab = "null", facts = "null",
   `verify_results again` = "true", `open_ledger upgrade` = "true", create = "true", at = texts,
   # a method without lines by hand for its picture holds an empty list of rows

@@ -82,3 +82,67 @@ test_that("a batch is filed as it is measured, with what its list says of who an
   expect_match(filed$err, "Filed as entry")
   expect_equal(find_entries(local_ledger(lab, FALSE))$operator, "A. Lind")
 })
+
+test_that("verifications are filed, charted and looked over from the command line", {
+  skip_if_not_installed("RSQLite")
+  dir <- withr::local_tempdir()
+  lab <- demo_ledger(file.path(dir, "lab.sqlite"))
+  figure <- file.path(dir, "sem.png")
+  checks <- ledger_words(
+    "checks", lab, "--calibration", "SEM 500x", "--chart", "individuals", "--baseline", "8",
+    "--figure", figure
+  )
+  expect_equal(checks$status, 0)
+  expect_match(checks$out, "ALARM at 2026-05-11: 1 point beyond 3 sigma")
+  expect_true(file.exists(figure))
+  expect_match(ledger_words("checks", lab)$err, "--calibration is needed")
+  expect_match(ledger_words("checks", lab, "--calibration", "SEM")$err, "--calibration must be one")
+  status <- jsonlite::fromJSON(
+    ledger_words("calibrations", lab, "--on", "2026-11-02", "--json")$out
+  )
+  expect_equal(status$state, c("due soon", "drifting"))
+  expect_match(ledger_words("calibrations", lab, "--on", "2026-12-02")$out, "overdue")
+  expect_match(ledger_words("calibrations", lab, "--on", "May")$err, "--on must be a day")
+  empty <- file.path(dir, "new.sqlite")
+  ledger_words("new", empty)
+  expect_match(ledger_words("calibrations", empty)$out, "No calibration is filed")
+  expect_equal(trimws(ledger_words("calibrations", empty, "--json")$out), "[]")
+
+  ruler <- file.path(dir, "ruler.png")
+  write_field(simulate_ruler(pitch = 25, seed = 1), ruler)
+  scale <- file.path(dir, "light.calibration.yml")
+  standard <- text_file("bemrick: standard 1", "name: Graticule", "uncertainty: 0.4 %")
+  made <- run_cli(
+    "calibrate", ruler, "--marks", "10 um", "--standard", standard, "--due", "2027-05-01",
+    "--name", "New 200x", "--out", scale
+  )
+  expect_match(made$out, "by Graticule, due 2027-05-01")
+  filed <- run_cli(
+    "calibrate", ruler, "--verify", scale, "--marks", "10 um", "--standard", standard,
+    "--ledger", empty, "--operator", "A. Lind", "--due", "2028-05-01", "--out", scale, "--replace"
+  )
+  expect_equal(filed$status, 0)
+  expect_match(filed$out, "PASS.*Filed the verification as entry [0-9a-f]{12}")
+  expect_equal(read_calibration(scale)$due, "2028-05-01")
+  expect_match(ledger_words("calibrations", empty)$out, "New 200x .*in order")
+  refused <- function(said, ...) {
+    done <- run_cli("calibrate", ruler, ...)
+    expect_equal(done$status, 2)
+    expect_match(done$err, said)
+  }
+  refused("--ledger goes with --verify", "--marks", "10 um", "--ledger", empty)
+  refused("--due must be a day", "--marks", "10 um", "--due", "May")
+  refused("--due goes with --out", "--verify", scale, "--marks", "10 um", "--due", "2027-01-01")
+  refused("none.sqlite", "--verify", scale, "--marks", "10 um", "--ledger", "none.sqlite")
+  refused("standard", "--marks", "10 um", "--standard", scale)
+  # one that does not hold is filed, and writes no new day
+  other <- file.path(dir, "other.png")
+  write_field(simulate_ruler(pitch = 27, seed = 1), other)
+  failed <- run_cli(
+    "calibrate", other, "--verify", scale, "--marks", "10 um", "--ledger", empty,
+    "--due", "2029-05-01", "--out", scale, "--replace"
+  )
+  expect_equal(failed$status, 1)
+  expect_equal(read_calibration(scale)$due, "2028-05-01")
+  expect_match(ledger_words("calibrations", empty)$out, "off .*beyond its tolerance")
+})
