@@ -289,8 +289,8 @@ core_inscribed <- function(labels, depth, grey, level, blur, count, sx, sy) {
     .Call(`_bemrick_core_inscribed`, labels, depth, grey, level, blur, count, sx, sy)
 }
 
-core_outline_features <- function(x, y, size, piece, head, rings) {
-    .Call(`_bemrick_core_outline_features`, x, y, size, piece, head, rings)
+core_outline_features <- function(x, y, size, piece, head, rings, decimals) {
+    .Call(`_bemrick_core_outline_features`, x, y, size, piece, head, rings, decimals)
 }
 
 core_fill_rings <- function(x, y, size, id, rows, cols) {

@@ -159,3 +159,12 @@ read_json <- function(file, ..., call = rlang::caller_env()) {
     bm_abort("{.file {basename(file)}} is not valid JSON.", "file_content", parent = e, call = call)
   })
 }
+
+# A folder for files of ours, which may be there already.
+make_folder <- function(folder, call = rlang::caller_env()) {
+  if (dir.exists(folder)) return(invisible(folder))
+  if (file.exists(folder) || !dir.create(folder, showWarnings = FALSE)) {
+    bm_abort("The folder {.file {folder}} cannot be made.", "file", call = call)
+  }
+  invisible(folder)
+}

@@ -39,7 +39,7 @@ write_tables_files <- function(tables, row, names, staging, overlays) {
       }
     } else {
       outlines <- outlines_of(table)
-      write_outlines(table, outlined, outlines)
+      save_outlines(table, outlined, outlines)
       if (overlays) save_overlay(table, overlay, title, outlines)
     }
   }

@@ -89,14 +89,6 @@ check_file_stem <- function(name, call = rlang::caller_env()) {
   invisible(name)
 }
 
-make_folder <- function(folder, call = rlang::caller_env()) {
-  if (dir.exists(folder)) return(invisible(folder))
-  if (file.exists(folder) || !dir.create(folder, showWarnings = FALSE)) {
-    bm_abort("The folder {.file {folder}} cannot be made.", "file", call = call)
-  }
-  invisible(folder)
-}
-
 # What it began with, and every action since.
 session_content <- function(state, folder) {
   first <- c(state$past, list(state$doc))[[1]]

@@ -4,13 +4,16 @@
 #'
 #' Writes 8- or 16-bit PNG or TIFF by the file's ending, levels rounded to whole ones, and the pixel
 #' size of the calibration as PNG pHYs or TIFF resolution, which [calibration_from_tags()] reads
-#' back.
+#' back; a file that ends in `.ome.tif` has it in an OME-XML description as well (schema of June
+#' 2016).
 #'
 #' @param field A `bm_field`.
 #' @param file Path ending in `.png`, `.tif` or `.tiff`.
 #' @param replace Whether to overwrite an existing file.
 #' @return The path, invisibly.
-#' @section Errors: Class `bemrick_error_grey_values` when values lie outside the field's levels.
+#' @section Errors: Class `bemrick_error_grey_values` when values lie outside the field's levels. A
+#'   warning of class `bemrick_warning_scale` when a PNG, which counts whole pixels per metre, cannot
+#'   hold the pixel size to a thousandth.
 #' @examples
 #' file <- tempfile(fileext = ".png")
 #' write_field(as_field(matrix(0:255, 16)), file)
@@ -41,9 +44,56 @@ write_field <- function(field, file, replace = FALSE) {
   per_um <- if (!is.null(field$calibration$pixel)) {
     1 / (field$calibration$pixel * unit_ratio(field$calibration$unit, "um"))
   }
-  encode <- if (ending == "png") png_bytes else tiff_bytes
+  bytes <- if (ending == "png") {
+    png_bytes(levels, field$depth, png_resolution(per_um, file))
+  } else {
+    about <- if (grepl("[.]ome[.]tiff?$", file, ignore.case = TRUE)) ome_description(field, file)
+    tiff_bytes(levels, field$depth, per_um, about)
+  }
+  write_bytes(bytes, file, replace)
+}
 
-  write_bytes(encode(levels, field$depth, per_um), file, replace)
+# Whole pixels per metre, of 31 bits; NULL where these are too coarse or too few.
+png_resolution <- function(per_um, file, call = rlang::caller_env()) {
+  if (is.null(per_um)) return(NULL)
+  exact <- 1e6 * unname(per_um)
+  whole <- round(exact)
+  if (all(whole < 2^31 & abs(whole / exact - 1) <= 1e-3)) return(whole)
+  bm_warn(
+    c(
+      "A PNG cannot hold the pixel size of {.file {basename(file)}}, so it is written without.",
+      i = "Write a TIFF instead."
+    ),
+    "scale"
+  )
+  NULL
+}
+
+# OME-XML of one grey picture.
+ome_description <- function(field, file) {
+  scale <- field$calibration
+  units <- c(nm = "nm", um = "\u00b5m", mm = "mm", `in` = "in")
+  size <- if (!is.null(scale$pixel)) {
+    list(
+      PhysicalSizeX = format(scale$pixel[["x"]], digits = 12),
+      PhysicalSizeXUnit = units[[scale$unit]],
+      PhysicalSizeY = format(scale$pixel[["y"]], digits = 12),
+      PhysicalSizeYUnit = units[[scale$unit]]
+    )
+  }
+  attributes <- c(
+    list(
+      ID = "Pixels:0", DimensionOrder = "XYZCT", Type = paste0("uint", field$depth),
+      SizeX = ncol(field$pixels), SizeY = nrow(field$pixels), SizeZ = 1, SizeC = 1, SizeT = 1
+    ),
+    size
+  )
+  root <- xml2::xml_new_root("OME", xmlns = "http://www.openmicroscopy.org/Schemas/OME/2016-06")
+  image <- xml2::xml_add_child(root, "Image", ID = "Image:0", Name = basename(file))
+  pixels <- do.call(xml2::xml_add_child, c(list(image, "Pixels"), lapply(attributes, as.character)))
+  xml2::xml_add_child(pixels, "Channel", ID = "Channel:0:0", SamplesPerPixel = "1")
+  xml2::xml_add_child(pixels, "TiffData")
+  as.character(root, options = "format")
 }
 
 # Bytes of whole numbers, highest first.
@@ -55,7 +105,7 @@ bytes_of <- function(x, size) {
 
 # The png package writes 8 bits only, so the file is put together here: lines without filter,
 # zlib-packed.
-png_bytes <- function(levels, depth, per_um = NULL) {
+png_bytes <- function(levels, depth, per_m = NULL) {
   size <- depth / 8
   chunk <- function(type, data) {
     body <- c(charToRaw(type), data)
@@ -68,26 +118,25 @@ png_bytes <- function(levels, depth, per_um = NULL) {
   )
   lines <- rbind(as.raw(0), lines)
   header <- c(bytes_of(c(ncol(levels), nrow(levels)), 4), as.raw(c(depth, 0, 0, 0, 0)))
-  scale <- if (!is.null(per_um)) {
-    chunk("pHYs", c(bytes_of(round(1e6 * unname(per_um)), 4), as.raw(1)))
-  }
+  scale <- if (!is.null(per_m)) chunk("pHYs", c(bytes_of(per_m, 4), as.raw(1)))
   packed <- memCompress(as.vector(lines), "gzip")
 
   c(png_signature, chunk("IHDR", header), scale, chunk("IDAT", packed), chunk("IEND", raw()))
 }
 
-tiff_bytes <- function(levels, depth, per_um = NULL) {
+tiff_bytes <- function(levels, depth, per_um = NULL, description = NULL) {
   top <- 2^depth - 1
   bytes <- tiff::writeTIFF(
     levels / top, raw(), bits.per.sample = as.integer(depth), compression = "deflate"
   )
-  if (is.null(per_um)) bytes else with_tiff_resolution(bytes, per_um)
+  if (is.null(per_um) && is.null(description)) return(bytes)
+  with_tiff_tags(bytes, per_um, description)
 }
 
-# The tiff package writes no resolution: a directory with it is put at the end of the file and the
-# header pointed to it (TIFF 6.0, tags 282, 283, 296; both byte orders of the package's are
-# little-endian).
-with_tiff_resolution <- function(bytes, per_um) {
+# The tiff package writes neither resolution nor description: a directory with them is put at the
+# end of the file and the header pointed to it (TIFF 6.0, tags 270, 282, 283, 296; the package
+# writes little-endian).
+with_tiff_tags <- function(bytes, per_um, description) {
   little <- function(x, size) {
     as.raw(as.vector(t(outer(
       x, 256^(0:(size - 1)), function(v, p) (v %/% p) %% 256
@@ -98,18 +147,29 @@ with_tiff_resolution <- function(bytes, per_um) {
   n <- number(start, 2)
   entries <- lapply(seq_len(n), function(k) bytes[start + 2 + 12 * (k - 1) + 1:12])
   tag <- function(e) sum(as.numeric(e[1:2]) * c(1, 256))
-  entries <- Filter(function(e) !tag(e) %in% c(282, 283, 296), entries)
   if (length(bytes) %% 2) bytes <- c(bytes, as.raw(0))
-  # pixels per centimetre, to a thousandth
-  ratio <- function(v) little(c(round(v * 1e4 * 1000), 1000), 4)
-  resolutions <- length(bytes)
-  values <- c(ratio(per_um[["x"]]), ratio(per_um[["y"]]))
-  rational <- function(id, at) c(little(c(id, 5), 2), little(c(1, at), 4))
-  entries <- c(entries, list(
-    rational(282, resolutions), rational(283, resolutions + 8), c(
-      little(c(296, 3), 2), little(1, 4), little(c(3, 0), 2)
-    )
-  ))
+  values <- raw()
+  put <- function(id, type, count, what) {
+    at <- length(bytes) + length(values)
+    values <<- c(values, what, raw(length(what) %% 2))
+    entry <- c(little(c(id, type), 2), little(c(count, at), 4))
+    entries <<- c(Filter(function(e) tag(e) != id, entries), list(entry))
+  }
+  if (!is.null(description)) {
+    text <- c(charToRaw(enc2utf8(description)), as.raw(0))
+    put(270, 2, length(text), text)
+  }
+  if (!is.null(per_um)) {
+    # pixels per centimetre, as a ratio of two numbers of 32 bits, as fine as these allow
+    ratio <- function(v) {
+      under <- min(2^31, max(1, floor(2^31 / (v * 1e4))))
+      little(c(round(v * 1e4 * under), under), 4)
+    }
+    put(282, 5, 1, ratio(per_um[["x"]]))
+    put(283, 5, 1, ratio(per_um[["y"]]))
+    centimetres <- c(little(c(296, 3), 2), little(1, 4), little(c(3, 0), 2))
+    entries <- c(Filter(function(e) tag(e) != 296, entries), list(centimetres))
+  }
   entries <- entries[order(vapply(entries, tag, 0))]
   directory <- c(little(length(entries), 2), unlist(entries), little(0, 4))
   out <- c(bytes, values, directory)

@@ -150,13 +150,9 @@ as_tibble.bm_entry <- function(x, ...) x$quantities
 #' @rdname find_entries
 #' @export
 export_ledger <- function(ledger, dir) {
-  check_text(dir, "dir")
-  if (file.exists(dir) && (!dir.exists(dir) || length(list.files(dir)) > 0)) {
-    bm_abort("{.file {dir}} already exists and is not empty.", "exists")
-  }
+  check_empty_folder(dir)
   check_open(ledger)
-  dir.create(dir, showWarnings = FALSE)
-  if (!dir.exists(dir)) bm_abort("The folder {.file {dir}} cannot be made.", "file")
+  make_folder(dir)
   for (table in tables_of_ledger()) {
     rows <- ask_ledger(ledger, paste0("SELECT * FROM ", table))
     write_table_file(rows, file.path(dir, paste0(sub("^ledger_", "", table), ".csv")))

@@ -16,8 +16,8 @@ log_file <- "run.log"
 
 result_names <- c(
   paste0(names(row_kinds), ".csv"), "fields.csv", "samples.csv", "batches.csv", "verdicts.csv",
-  "pictures.csv", "budget.csv", "grey_levels.csv", run_file, log_file, "outlines", "overlays",
-  "report.html", "report.pdf", "report.docx", "report.xlsx", "SHA256SUMS"
+  "pictures.csv", "budget.csv", "grey_levels.csv", run_file, package_file, log_file,
+  "outlines", "overlays", "report.html", "report.pdf", "report.docx", "report.xlsx", "SHA256SUMS"
 )
 
 part_of <- function(out) paste0(out, ".part")
@@ -397,4 +397,12 @@ field_file_names <- function(fields) {
   safe[change] <- paste0(safe[change], "_", substr(openssl::sha256(exact[change]), 1, 8))
 
   make.unique(safe, sep = "-")
+}
+
+# Where a folder is to be made: nothing is there, or an empty folder.
+check_empty_folder <- function(dir, call = rlang::caller_env()) {
+  check_text(dir, "dir", call)
+  if (file.exists(dir) && (!dir.exists(dir) || length(list.files(dir)) > 0)) {
+    bm_abort("{.file {dir}} already exists and is not empty.", "exists", call = call)
+  }
 }

@@ -252,6 +252,15 @@ read_outlines <- function(file) {
       !is.list(content$features)) {
     bm_abort("{.file {basename(file)}} does not hold outlines.", "file_content")
   }
+  if (!is.null(content$unit)) {
+    bm_abort(
+      c(
+        "The outlines in {.file {basename(file)}} are in {.val {content$unit}}, for other programs.",
+        i = "Read those of the results folder, which are in pixels."
+      ),
+      "file_content"
+    )
+  }
   rings <- lapply(
     seq_along(content$features), function(k) read_feature(content$features[[k]], k, file)
   )

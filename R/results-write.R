@@ -2,7 +2,7 @@
 
 # GeoJSON (RFC 7946) in pixels: one feature an object, holes as inner rings. An object in several
 # pieces is a MultiPolygon.
-write_outlines <- function(measures, file, outlines = outlines_of(measures)) {
+save_outlines <- function(measures, file, outlines = outlines_of(measures)) {
   write_features(file, function(put) put(outline_features(measures, outlines)))
 }
 
@@ -13,10 +13,11 @@ write_spooled_outlines <- function(measures, file) {
   })
 }
 
-# each(put): put() takes the bytes of some features.
-write_features <- function(file, each) {
+# each(put): put() takes the bytes of some features. `unit`: of the coordinates, when not in pixels.
+write_features <- function(file, each, unit = NULL, replace = TRUE) {
   write_parts(function(add) {
-    add(charToRaw("{\"type\":\"FeatureCollection\",\"features\":["))
+    said <- if (!is.null(unit)) paste0("\"unit\":\"", unit, "\",")
+    add(charToRaw(paste0("{\"type\":\"FeatureCollection\",", said, "\"features\":[")))
     begun <- FALSE
     each(function(bytes) {
       if (length(bytes) == 0) return()
@@ -25,10 +26,10 @@ write_features <- function(file, each) {
       begun <<- TRUE
     })
     add(charToRaw("]}\n"))
-  }, file, replace = TRUE)
+  }, file, replace = replace)
 }
 
-outline_features <- function(measures, outlines) {
+outline_features <- function(measures, outlines, decimals = 3) {
   first <- which(!duplicated(outlines$ring))
   size <- diff(c(first, nrow(outlines) + 1L))
   owner <- outlines$id[first]
@@ -46,7 +47,7 @@ outline_features <- function(measures, outlines) {
   )
   core_outline_features(
     outlines$x_px, outlines$y_px, size[ordered], piece[ordered],
-    enc2utf8(heads)[seq_along(ids)], tabulate(match(owner, ids), length(ids))
+    enc2utf8(heads)[seq_along(ids)], tabulate(match(owner, ids), length(ids)), decimals
   )
 }
 
@@ -202,18 +203,10 @@ sources_of_run <- function(list, method, spec, folder) {
 na_as_null <- function(x) if (!is.na(x)) x
 
 write_run <- function(run, staging) {
-  keep <- function(table, name) write_table_file(table, file.path(staging, name), replace = TRUE)
-  for (kind in unique(run$kinds)) {
-    if (!is_stored(run[[kind]])) keep(run[[kind]], paste0(kind, ".csv"))
-  }
-  keep(run$fields, "fields.csv")
-  keep(samples_table(run), "samples.csv")
-  keep(run$histograms, "grey_levels.csv")
-  if (!is.null(run$verdict)) {
-    keep(run$verdict$limits, "verdicts.csv")
-    keep(run$verdict$batches, "batches.csv")
-    if (!is.null(run$verdict$pictures)) keep(run$verdict$pictures, "pictures.csv")
-    keep(run$verdict$budget, "budget.csv")
+  tables <- tables_of_run(run)
+  for (name in names(tables)) {
+    if (is_stored(tables[[name]])) next  # which the batch puts together itself
+    write_table_file(tables[[name]], file.path(staging, name), replace = TRUE)
   }
 
   branches <- Map(function(name, kind) {
@@ -224,6 +217,26 @@ write_run <- function(run, staging) {
     c(run$provenance, unit = run$unit, if (!plain) list(branches = branches)),
     file.path(staging, run_file), replace = TRUE, pretty = TRUE
   )
+  write_description(run, tables, staging)
+}
+
+# By the names of their files.
+tables_of_run <- function(run) {
+  kinds <- unique(unname(run$kinds))
+  judged <- if (!is.null(run$verdict)) {
+    list(
+      verdicts.csv = run$verdict$limits, batches.csv = run$verdict$batches,
+      pictures.csv = run$verdict$pictures, budget.csv = run$verdict$budget
+    )
+  }
+  all <- c(
+    stats::setNames(lapply(kinds, function(kind) run[[kind]]), paste0(kinds, ".csv")),
+    list(
+      fields.csv = run$fields, samples.csv = samples_table(run), grey_levels.csv = run$histograms
+    ),
+    judged
+  )
+  Filter(Negate(is.null), all)
 }
 
 #' @export

@@ -1034,8 +1034,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_outline_features
-Rcpp::RawVector core_outline_features(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& piece, const Rcpp::CharacterVector& head, const Rcpp::IntegerVector& rings);
-RcppExport SEXP _bemrick_core_outline_features(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP pieceSEXP, SEXP headSEXP, SEXP ringsSEXP) {
+Rcpp::RawVector core_outline_features(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& piece, const Rcpp::CharacterVector& head, const Rcpp::IntegerVector& rings, int decimals);
+RcppExport SEXP _bemrick_core_outline_features(SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP pieceSEXP, SEXP headSEXP, SEXP ringsSEXP, SEXP decimalsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -1045,7 +1045,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type piece(pieceSEXP);
     Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type head(headSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type rings(ringsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_outline_features(x, y, size, piece, head, rings));
+    Rcpp::traits::input_parameter< int >::type decimals(decimalsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_outline_features(x, y, size, piece, head, rings, decimals));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1397,7 +1398,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_contours", (DL_FUNC) &_bemrick_core_contours, 5},
     {"_bemrick_core_measure_contours", (DL_FUNC) &_bemrick_core_measure_contours, 8},
     {"_bemrick_core_inscribed", (DL_FUNC) &_bemrick_core_inscribed, 8},
-    {"_bemrick_core_outline_features", (DL_FUNC) &_bemrick_core_outline_features, 6},
+    {"_bemrick_core_outline_features", (DL_FUNC) &_bemrick_core_outline_features, 7},
     {"_bemrick_core_fill_rings", (DL_FUNC) &_bemrick_core_fill_rings, 6},
     {"_bemrick_core_levels_of_shares", (DL_FUNC) &_bemrick_core_levels_of_shares, 2},
     {"_bemrick_core_levels_of_colours", (DL_FUNC) &_bemrick_core_levels_of_colours, 6},

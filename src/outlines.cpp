@@ -91,13 +91,13 @@ Rcpp::NumericVector core_inscribed(const Rcpp::IntegerMatrix& labels,
 
 // Outlines as features of a GeoJSON file: rings one behind the other, `size` corners each, of the
 // polygon `piece` of their object; `head`, for every object, is its feature up to the geometry, and
-// `rings` how many rings it has.
+// `rings` how many rings it has; coordinates with so many decimals.
 // [[Rcpp::export]]
 Rcpp::RawVector core_outline_features(const Rcpp::NumericVector& x, const Rcpp::NumericVector& y,
                                       const Rcpp::IntegerVector& size,
                                       const Rcpp::IntegerVector& piece,
                                       const Rcpp::CharacterVector& head,
-                                      const Rcpp::IntegerVector& rings) {
+                                      const Rcpp::IntegerVector& rings, int decimals) {
   std::string text;
   text.reserve(15 * static_cast<std::size_t>(x.size()));
   const double* px = x.begin();
@@ -112,7 +112,7 @@ Rcpp::RawVector core_outline_features(const Rcpp::NumericVector& x, const Rcpp::
     }
     if (k) text += ",\n";
     text += CHAR(head[k]);
-    bm::write_geometry(own.data(), own.data() + own.size(), text);
+    bm::write_geometry(own.data(), own.data() + own.size(), decimals, text);
     text += '}';
   }
   return {text.begin(), text.end()};

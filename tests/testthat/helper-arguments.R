@@ -359,6 +359,10 @@ good_calls <- function() {
     capability = list(x = c(1, 3, 2, 4, 3), min = 0, max = 5, confidence = 0.9),
     compare_groups = list(x = trend, by = "instrument", confidence = 0.9),
     compare_with_earlier = list(x = trend, batch = NULL, last = 5, confidence = 0.9),
+    write_outlines = list(
+      measures = measures, file = tempfile("outlines"), unit = "um", replace = TRUE
+    ),
+    export_outlines = list(run = out, dir = tempfile("outlines"), unit = "um"),
     verify_results = list(dir = out, again = FALSE, workers = 1),
     read_lab = list(file = kit("ardlow.lab.yml")),
     write_workbook = list(

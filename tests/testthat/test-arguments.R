@@ -60,7 +60,7 @@ may_accept <- list(
   `filter_flatten scale` = "null", `filter_gradient part` = "text", normalise = "true",
   levels = c("null", "five numbers"),
   `autoplot.bm_histogram levels` = c("null", any_number, lists_of_numbers), `look_up x` = "null", `look_up y` = "null",
-  `run_batch unit` = "null", `run_batch resume` = "null", `run_batch cluster` = "null", overlays = "true",
+  `run_batch unit` = "null", `write_outlines unit` = "null", `export_outlines unit` = "null", `run_batch resume` = "null", `run_batch cluster` = "null", overlays = "true",
   `watch_batch spec` = "null", `desk_state method` = "null", pictures = texts, `desk_state calibration` = "null", `desk_state spec` = "null", folder = c(texts, "length"), on_run = c("null", "function"), stop_file = c("null", texts),
   seconds = any_number[-7], settled = any_number[-7], `watch_batch out` = texts, `measures_of batch` = "null", `measures_of images` = "null", `measures_of branch` = "null",
   `simulate_plate shift` = "two numbers", `simulate_plate turns` = c("null", any_number[c(1, 2, 7, 8)]),

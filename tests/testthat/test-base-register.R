@@ -15,7 +15,7 @@ test_that("steps and commands are registered where they are defined", {
     names(registered$commands),
     c(
       "batch", "calibrate", "compare", "demo", "desk", "gauge", "inspect", "ledger", "list",
-      "locate", "look", "measure", "new", "report", "sort", "steps", "teach", "thickness",
+      "locate", "look", "measure", "new", "outlines", "report", "sort", "steps", "teach", "thickness",
       "verify"
     )
   )

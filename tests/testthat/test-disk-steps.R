@@ -47,7 +47,7 @@ test_that("functions for pictures in memory say that this one stays on disk", {
   calls <- list(
     function() measure_ring(table, 2, 9, low = 100), function() area_fraction_map(table, 3),
     function() measure_by(table, "n", nrow), function() ggplot2::autoplot(table),
-    function() write_outlines(table, tempfile()), function() level_response(table)
+    function() save_outlines(table, tempfile()), function() level_response(table)
   )
   for (call in calls) expect_error(call(), "stays on disk", class = "bemrick_error_on_disk")
   left_out <- exclude_objects(table, id = 3, reason = "a scratch")

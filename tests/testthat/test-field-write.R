@@ -34,3 +34,43 @@ test_that("what a picture cannot hold is not written, and nothing is written ove
   write_field(as_field(matrix(2)), file, replace = TRUE)
   expect_equal(read_field(file)$pixels, matrix(2))
 })
+
+test_that("pixel sizes from picometres to millimetres come back from TIFFs", {
+  for (size in c("20 nm", "4 um", "100 um", "30 mm", "200 mm")) for (ext in c(".tif", ".ome.tif")) {
+    scale <- calibration_from_length(c(x = 613, y = 227), size)
+    back <- calibration_from_tags(written(scale, ext), trust = TRUE)
+    expect_equal(
+      back$pixel * unit_ratio(back$unit, "um"), scale$pixel * unit_ratio(scale$unit, "um"),
+      tolerance = 1e-6
+    )
+  }
+})
+
+test_that("a PNG that cannot hold the pixel size is written without, and says so", {
+  for (size in c("20 nm", "4073 mm")) {
+    scale <- calibration_from_length(613, size)
+    expect_warning(back <- written(scale, ".png"), "TIFF", class = "bemrick_warning_scale")
+    expect_null(back$source$tags)
+  }
+  expect_silent(written(calibration_from_length(613, "613 mm"), ".png"))
+})
+
+test_that("an OME-TIFF describes its picture in valid OME-XML", {
+  file <- file.path(withr::local_tempdir(), "a <b> & \u00b5.ome.tif")
+  field <- calibrate(
+    as_field(matrix(as.numeric(0:1199) * 50, 30)), calibration_from_length(c(x = 240, y = 200), "100 um")
+  )
+  write_field(field, file)
+  expect_equal(read_field(file)$pixels, field$pixels)
+  expect_equal(calibration_from_tags(read_field(file))$pixel, field$calibration$pixel)
+  said <- attributes(tiff::readTIFF(file, info = TRUE))
+  xml <- xml2::xml_ns_strip(xml2::read_xml(said$description))
+  pixels <- xml2::xml_find_first(xml, "//Image/Pixels")
+  expect_equal(xml2::xml_attr(xml2::xml_find_first(xml, "//Image"), "Name"), basename(file))
+  expect_equal(
+    xml2::xml_attrs(pixels)[c("SizeX", "SizeY", "Type", "PhysicalSizeYUnit")],
+    c(SizeX = "40", SizeY = "30", Type = "uint16", PhysicalSizeYUnit = "\u00b5m")
+  )
+  expect_equal(said$dim, c(30, 40))
+  expect_null(written(NULL, ".ome.tif")$source$tags)
+})

@@ -121,20 +121,20 @@ test_that("one place writes files", {
     "system2"
   )
   allowed <- list(
-    `base-files` = c("file", "file.rename", "unlink", "core_write_bytes"),
+    `base-files` = c("file", "file.rename", "unlink", "core_write_bytes", "dir.create"),
     `base-files-table` = c(
       "fwrite", "core_write_bytes", "textConnection", "tempfile", "unlink"  # beside, from text
     ),
     `results-folder` = c("dir.create", "file.rename", "unlink", "write_json"),
-    `results-write` = "write_json", `field-read-png` = "file", `field-read-tiff` = "file",
+    `results-write` = "write_json", `results-describe` = "write_json", `field-read-png` = "file", `field-read-tiff` = "file",
     `field-write` = "writeTIFF", `demo-lab` = c("dir.create", "writePNG"),
     `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
     `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `figure-tiles` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
     `report-docx` = c("tempfile", "dir.create", "unlink"),  # what other programs and packages make
     `report-pdf` = c("tempfile", "dir.create", "unlink"),
     `report-workbook` = c("tempfile", "unlink", "save", "file", "core_write_bytes"),  # beside
-    `ledger-find` = "dir.create", `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create",
-    `desk-keep` = c("write_json", "dir.create"), `desk-shown` = "writeBin",  # to bytes
+    `cli-demo` = c("dir.create", "unlink"), `cli-locate` = "dir.create",
+    `desk-keep` = "write_json", `desk-shown` = "writeBin",  # to bytes
     `desk-run` = c("tempfile", "dir.create"),  # for the time of the session
     `disk-outlines` = c("tempfile", "dir.create", "saveRDS", "unlink")  # for the time of a run
   )

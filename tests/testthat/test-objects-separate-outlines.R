@@ -70,7 +70,7 @@ test_that("of crossed ellipses both are found, one of them in two pieces", {
 
   # a file of outlines keeps the pieces
   file <- withr::local_tempfile(fileext = ".geojson")
-  write_outlines(m, file)
+  save_outlines(m, file)
   expect_match(readLines(file)[1:2], "MultiPolygon", all = FALSE)
   back <- read_outlines(file)
   drawn <- object_outlines(objects)

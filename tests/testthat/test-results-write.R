@@ -4,7 +4,7 @@ test_that("outlines come back from their file as they were, whole pixels and fin
       find_objects(segment_auto(filter_gaussian(small_beads(), 1))), outline
     ))
     file <- tempfile(fileext = ".geojson")
-    write_outlines(m, file)
+    save_outlines(m, file)
     back <- read_outlines(file)
     own <- object_outlines(attr(m, "objects"), outline)
     by_id <- function(o) {
@@ -30,7 +30,7 @@ test_that("outlines come back from their file as they were, whole pixels and fin
 test_that("coordinates are written to a thousandth, without zeros at their end", {
   bytes <- core_outline_features(
     c(0, 12.5, 0.0004, 3.1416, 7, 1e5), c(1, 2, 0.0006, -0.25, 7.1, 2.999999), c(3L, 3L),
-    c(1L, 1L), "{\"geometry\":", 2L
+    c(1L, 1L), "{\"geometry\":", 2L, 3L
   )
   expect_equal(
     rawToChar(bytes),
@@ -41,14 +41,24 @@ test_that("coordinates are written to a thousandth, without zeros at their end",
     )
   )
   none <- tempfile(fileext = ".geojson")
-  write_outlines(measure_objects(find_objects(mask_of(matrix(0, 9, 9)))), none)
+  save_outlines(measure_objects(find_objects(mask_of(matrix(0, 9, 9)))), none)
   expect_equal(nrow(read_outlines(none)), 0)
   reasons <- measured_beads()
   reasons$reason[2] <- "by hand: \"dust\" \\ \u00fc\n"
   file <- tempfile(fileext = ".geojson")
-  write_outlines(reasons, file)
+  save_outlines(reasons, file)
   back <- read_outlines(file)
   expect_equal(back$reason[match(2, back$id)], reasons$reason[2])
+  ring <- function(x, decimals) {
+    bytes <- core_outline_features(x, x, length(x), 1L, "", 1L, decimals)
+    sub(",.*", "", sub("^[^[]*\\[+", "", rawToChar(bytes)))
+  }
+  expect_equal(ring(12.5, 0L), "13")
+  expect_equal(ring(-0.049, 1L), "0")
+  expect_equal(ring(-0.051, 1L), "-0.1")
+  expect_equal(ring(0.00000003125, 9L), "0.000000031")
+  expect_equal(ring(123456.000100009, 9L), "123456.000100009")
+  expect_equal(ring(10, 6L), "10")
 })
 
 test_that("samples have their sizes, porosity with its interval, and count per area", {
@@ -104,7 +114,7 @@ test_that("of an object in several pieces every hole stays with its own", {
   labels[5:6, c(17, 29, 32)] <- 0L  # one hole in the second piece, two in the third
   objects <- new_objects(labels, 2, mask_of(labels > 0), list())
   file <- withr::local_tempfile(fileext = ".geojson")
-  write_outlines(suppressWarnings(measure_objects(objects)), file)
+  save_outlines(suppressWarnings(measure_objects(objects)), file)
 
   shapes <- lapply(jsonlite::read_json(file)$features, function(f) f$geometry)
   expect_equal(vapply(shapes, function(s) s$type, ""), c("Polygon", "MultiPolygon"))

@@ -6,29 +6,34 @@
 
 namespace bm {
 
-// A coordinate to a thousandth of a pixel, without zeros at its end.
-inline void write_coordinate(double v, std::string& to) {
-  const long long thousandths = std::llround(v * 1000);
-  const long long size = thousandths < 0 ? -thousandths : thousandths;
-  if (thousandths < 0) to += '-';
-  to += std::to_string(size / 1000);
-  const int rest = static_cast<int>(size % 1000);
+// A coordinate of so many decimals, without zeros at its end.
+inline void write_coordinate(double v, int decimals, std::string& to) {
+  static const double power[] = {1, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9};
+  const long long scale = static_cast<long long>(power[decimals]);
+  const long long steps = std::llround(v * power[decimals]);
+  const long long size = steps < 0 ? -steps : steps;
+  if (steps < 0) to += '-';
+  to += std::to_string(size / scale);
+  long long rest = size % scale;
   if (rest == 0) return;
-  const char digits[] = {'.', static_cast<char>('0' + rest / 100),
-                         static_cast<char>('0' + rest / 10 % 10),
-                         static_cast<char>('0' + rest % 10)};
-  to.append(digits, rest % 10 ? 4 : rest % 100 ? 3 : 2);
+  char digits[10];
+  for (int k = decimals; k > 0; --k, rest /= 10) digits[k] = static_cast<char>('0' + rest % 10);
+  digits[0] = '.';
+  int last = decimals;
+  while (digits[last] == '0') --last;
+  to.append(digits, last + 1);
 }
 
 // "[[x,y],[x,y],...]", closed by its first corner.
-inline void write_ring(const double* x, const double* y, std::size_t n, std::string& to) {
+inline void write_ring(const double* x, const double* y, std::size_t n, int decimals,
+                       std::string& to) {
   to += '[';
   for (std::size_t i = 0; i <= n; ++i) {
     const std::size_t corner = i < n ? i : 0;
     to += i ? ",[" : "[";
-    write_coordinate(x[corner], to);
+    write_coordinate(x[corner], decimals, to);
     to += ',';
-    write_coordinate(y[corner], to);
+    write_coordinate(y[corner], decimals, to);
     to += ']';
   }
   to += ']';
@@ -42,13 +47,14 @@ struct WrittenRing {
 };
 
 // The geometry of one object: its rings polygon by polygon, the outer one of each before its holes.
-inline void write_geometry(const WrittenRing* first, const WrittenRing* end, std::string& to) {
+inline void write_geometry(const WrittenRing* first, const WrittenRing* end, int decimals,
+                           std::string& to) {
   const bool several = (end - 1)->piece > 1;
   to += several ? R"({"type":"MultiPolygon","coordinates":[[)"
                 : R"({"type":"Polygon","coordinates":[)";
   for (const WrittenRing* ring = first; ring != end; ++ring) {
     if (ring != first) to += ring->piece == (ring - 1)->piece ? "," : "],[";
-    write_ring(ring->x, ring->y, ring->corners, to);
+    write_ring(ring->x, ring->y, ring->corners, decimals, to);
   }
   to += several ? "]]}" : "]}";
 }

@@ -1,0 +1,85 @@
+# What the tables of a results folder are, for other programs: datapackage.json (Data Package and
+# Table Schema, Frictionless 2017).
+
+package_file <- "datapackage.json"
+
+# `tables`: list(rows, or what stands for them) by the name of their file.
+write_description <- function(run, tables, staging) {
+  resources <- lapply(names(tables), function(file) {
+    table_resource(file, tables[[file]], run$unit, file.size(file.path(staging, file)))
+  })
+  outlines <- list.files(file.path(staging, "outlines"))
+  write_json(
+    list(
+      profile = "data-package", name = "bemrick-results",
+      title = run$provenance$specification$product %||% run$provenance$methods[[1]]$title,
+      description = paste(
+        "Tables of one run. Texts that a spreadsheet would compute begin with an apostrophe.",
+        "Outlines are in pixels from the top left corner, y down."
+      ),
+      created = run$provenance$started,
+      resources = c(resources, if (length(outlines)) list(list(
+        name = "outlines", path = I(paste0("outlines/", outlines)), format = "geojson",
+        mediatype = "application/geo+json"
+      )))
+    ),
+    file.path(staging, package_file), replace = TRUE, pretty = TRUE
+  )
+}
+
+table_resource <- function(file, rows, unit, bytes) {
+  if (is_stored(rows)) rows <- some_of_stored(rows)
+  names <- names(rows)
+  is_text <- text_of_table(file)(names)
+  definitions <- definitions_of_columns(unit)
+  list(
+    name = sub("[.]csv$", "", file), path = file, profile = "tabular-data-resource",
+    format = "csv", mediatype = "text/csv", encoding = "utf-8", bytes = bytes,
+    schema = list(
+      fields = lapply(seq_along(names), function(k) {
+        type <- if (is_text[k]) "string" else type_of_column(names[k], rows[[k]])
+        said <- list(
+          name = names[k], type = type, unit = unit_of_column(names[k]),
+          description = definitions[names[k]][[1]],
+          trueValues = if (type == "boolean") I("TRUE"),
+          falseValues = if (type == "boolean") I("FALSE")
+        )
+        Filter(Negate(is.null), said)
+      }),
+      missingValues = I("")
+    )
+  )
+}
+
+# Those of the first field with any. What is whole in it need not be so in others.
+some_of_stored <- function(rows) {
+  first <- which(rows$index$rows > 0)[1]
+  some <- read_stored_rows(rows, seq_along(rows$index$rows) == first)
+  some[] <- lapply(some, function(x) if (is.integer(x)) as.double(x) else x)
+  some
+}
+
+type_of_column <- function(name, values) {
+  if (is.logical(values) && !all(is.na(values))) {
+    "boolean"
+  } else if (is.integer(values) || name == "id") {
+    "integer"
+  } else {
+    "number"
+  }
+}
+
+# "um2" of "area_um2"; NULL of columns without a unit.
+unit_of_column <- function(name) {
+  found <- regmatches(name, regexec("_(um2|nm2|mm2|in2|px2|um|nm|mm|in|px|deg)$", name))[[1]]
+  if (length(found) && !grepl("_per_", name, fixed = TRUE)) found[2]
+}
+
+# Of every measure, by the name of its column.
+definitions_of_columns <- function(unit) {
+  measures <- names(measure_table)
+  stats::setNames(
+    lapply(measures, function(of) measure_table[[of]]$definition),
+    vapply(measures, measure_column, "", unit)
+  )
+}
