@@ -9,7 +9,9 @@ cli_outlines <- function(args) {
   )
   parsed <- parse_words(
     args, "outlines", about,
-    list(option("--unit", "Unit of the coordinates: nm, um, mm or in [that of the results]", "UNIT")),
+    list(option(
+      "--unit", "Unit of the coordinates: nm, um, mm or in [that of the results]", "UNIT"
+    )),
     2, 2
   )
   if (is.null(parsed)) return(0L)

@@ -12,8 +12,8 @@
 #' @param replace Whether to overwrite an existing file.
 #' @return The path, invisibly.
 #' @section Errors: Class `bemrick_error_grey_values` when values lie outside the field's levels. A
-#'   warning of class `bemrick_warning_scale` when a PNG, which counts whole pixels per metre, cannot
-#'   hold the pixel size to a thousandth.
+#'   warning of class `bemrick_warning_scale` when a PNG, which counts whole pixels per metre,
+#'   cannot hold the pixel size to a thousandth.
 #' @examples
 #' file <- tempfile(fileext = ".png")
 #' write_field(as_field(matrix(0:255, 16)), file)

@@ -108,10 +108,10 @@ bind_parts <- function(list, name) do.call(rbind, lapply(list, function(l) l[[na
 #' its share of the variance, and the combined one (JCGM 100).
 #'
 #' @inheritParams judge
-#' @return A tibble, one row per quantity and part: `sampling`, `calibration`, `standard` (the length
-#'   standard's own, where the calibration has one: [add_standard()]), `threshold`, `repeatability`,
-#'   `combined`. Columns: `u` in the quantity's unit, `share` of the combined variance, and
-#'   the degrees of freedom `df` of sampling.
+#' @return A tibble, one row per quantity and part: `sampling`, `calibration`, `standard` (the
+#'   length standard's own, where the calibration has one: [add_standard()]), `threshold`,
+#'   `repeatability`, `combined`. Columns: `u` in the quantity's unit, `share` of the combined
+#'   variance, and the degrees of freedom `df` of sampling.
 #' @examples
 #' field <- read_field(system.file("extdata", "beads.png", package = "bemrick"))
 #' field <- calibrate(

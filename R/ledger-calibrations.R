@@ -29,7 +29,8 @@ checks_filed <- function(ledger, asked = asked_of_entries(NULL, NULL, NULL)) {
     ledger,
     paste(
       "SELECT e.entry, e.measured, e.filed,", name_asked,
-      "AS name, c.pixel_x, c.unit AS pixel_unit, t.made, t.due, t.standard, k.deviation, k.uncertainty, k.tolerance, k.verdict,",
+      "AS name, c.pixel_x, c.unit AS pixel_unit, t.made, t.due, t.standard, k.deviation,",
+      "k.uncertainty, k.tolerance, k.verdict,",
       "k.instrument, k.operator FROM ledger_checks k JOIN ledger_entries e ON e.entry = k.entry",
       "JOIN ledger_calibrations c ON c.entry = k.entry JOIN ledger_traceability t",
       "ON t.entry = k.entry AND t.number = c.number", where_asked(asked),

@@ -22,11 +22,11 @@
 #'   (see [ledger_trend()]) of the deviation from the known length in percent, with its expanded
 #'   uncertainty (k = 2) as interval and the tolerance as limits; `changed` says `"calibration"`
 #'   where the calibration was made again. `calibration_status()`: a tibble, one row for each
-#'   calibration: `calibration`, `pixel` (one side), `unit`, `made`, `due`, `standard`, `checks` (how
-#'   many), `checked` (the newest), `deviation` and `uncertainty` (of the newest, in percent),
+#'   calibration: `calibration`, `pixel` (one side), `unit`, `made`, `due`, `standard`, `checks`
+#'   (how many), `checked` (the newest), `deviation` and `uncertainty` (of the newest, in percent),
 #'   `state`: `"overdue"`, `"off"` (the newest verification failed, or deviates by more than its
-#'   uncertainty), `"drifting"` (its control chart has an alarm, by the rules of Western Electric, with the first
-#'   eight as baseline), `"due soon"` or `"in order"`; and `why`.
+#'   uncertainty), `"drifting"` (its control chart has an alarm, by the rules of Western Electric,
+#'   with the first eight as baseline), `"due soon"` or `"in order"`; and `why`.
 #' @section Errors: Class `bemrick_error_filed` when the verification is filed already,
 #'   `bemrick_error_argument` when the ledger has none of this calibration.
 #' @examplesIf requireNamespace("RSQLite", quietly = TRUE)

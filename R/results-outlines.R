@@ -100,7 +100,8 @@ check_flat_fields <- function(run, call = rlang::caller_env()) {
   if (!any(tilted)) return(invisible())
   bm_abort(
     c(
-      "{.file {run$fields$image[tilted][1]}} shows a tilted plane, whose map is not in the results.",
+      "{.file {run$fields$image[tilted][1]}} shows a tilted plane, and its map is not in the
+       results.",
       i = "Measure it again and use {.fn write_outlines}, or {.fn rectify_field} in the method."
     ),
     "plane", call = call

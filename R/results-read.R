@@ -255,7 +255,8 @@ read_outlines <- function(file) {
   if (!is.null(content$unit)) {
     bm_abort(
       c(
-        "The outlines in {.file {basename(file)}} are in {.val {content$unit}}, for other programs.",
+        "The outlines in {.file {basename(file)}} are for other programs, in
+         {.val {content$unit}}.",
         i = "Read those of the results folder, which are in pixels."
       ),
       "file_content"
