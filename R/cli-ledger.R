@@ -310,5 +310,6 @@ trend_table <- function(trend, json) {
     min = trend$min, max = trend$max, verdict = trend$verdict, instrument = trend$instrument,
     changed = trend$changed
   )
+  if (identical(shown$batch, shown$measured)) shown$batch <- NULL
   shown[vapply(shown, function(x) !is.character(x) || any(nzchar(x)), NA)]
 }

@@ -94,11 +94,13 @@ limit_steps <- function(limited) {
   })
 }
 
-# At most a dozen of so many points.
-axis_numbers <- function(n) unique(round(seq(1, n, length.out = min(n, 12))))
+# At most a dozen of so many points, as far from each other.
+axis_numbers <- function(n) seq(1, n, by = max(1, ceiling(n / 12)))
 
+# What has no batch of its own goes by its day.
 trend_labels <- function(trend, at) {
-  visible(paste0(format(trend$measured[at], "%Y-%m-%d"), "\n", trend$batch[at]))
+  day <- format(trend$measured[at], "%Y-%m-%d")
+  visible(ifelse(trend$batch[at] == day, day, paste0(day, "\n", trend$batch[at])))
 }
 
 trend_axis <- function(quantity, unit) {
