@@ -84,8 +84,7 @@ chart_kinds <- list(
     )
     ranges <- panel_points(
       "moving range", series$label[-1], moving, range_mean(2) * sigma,
-      max(0, range_mean(2) - 3 * range_sd(2)) * sigma,
-      (range_mean(2) + 3 * range_sd(2)) * sigma, at[-1] - 1
+      0, (range_mean(2) + 3 * range_sd(2)) * sigma, at[-1] - 1
     )
     ranges$number <- ranges$number + 1L  # that of the second value
     chart_of(values, ranges, (series$value - centre) / sigma, rules, width, centre, sigma)

@@ -136,8 +136,10 @@ page_pictures <- function(pictures, pairs = FALSE) {
 
 # Draws one picture of the page. One that cannot be drawn is said in its place and as a warning; the
 # rest is made.
-page_figure <- function(what, figure, width, height) {
-  page_part(what, list(bytes = figure_png(figure, width, height), kind = "png", what = what))
+page_figure <- function(what, figure, width, height, run) {
+  page_part(what, {
+    list(bytes = png_in_words(figure, run$words, width, height), kind = "png", what = what)
+  })
 }
 
 page_part <- function(what, made) {

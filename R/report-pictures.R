@@ -17,7 +17,7 @@ sample_pictures <- function(run, id, classes, measures, columns) {
       )
       list(
         page_pictures(list(
-          page_figure(paste("grey level histograms of", where), levels, 1500, 420)
+          page_figure(paste("grey level histograms of", where), levels, 1500, 420, run)
         )),
         first_of(most_histograms, nrow(good), "grey_levels.csv")
       )
@@ -75,16 +75,17 @@ report_overview <- function(run, parts) {
   list(
     verdict = page_figure(
       "measured values against their limits", ggplot2::autoplot(run$verdict), 1500,
-      130 + 66 * panels + 52 * rows
+      130 + 66 * panels + 52 * rows, run
     ),
     porosity = lapply(porosity_parts(parts, limits), function(part) {
       page_figure(
-        "porosity by field", ggplot2::autoplot(part), 1500, 180 + 70 * length(unique(limits$sample))
+        "porosity by field", ggplot2::autoplot(part), 1500,
+        180 + 70 * length(unique(limits$sample)), run
       )
     }),
     budget = page_figure(
       "uncertainty budget", ggplot2::autoplot(run$verdict, "budget"), 1500,
-      200 + 66 * panels + 48 * rows
+      200 + 66 * panels + 48 * rows, run
     )
   )
 }
@@ -109,7 +110,7 @@ report_distributions <- function(accepted, run, where, classes, measures = chara
         x[known], accepted$weight[known], of, weight, measure_unit(of, run$unit), classes,
         accepted$field[known]
       )
-      page_figure(what, ggplot2::autoplot(d, limits), 1000, 760)
+      page_figure(what, ggplot2::autoplot(d, limits), 1000, 760, run)
     })
   }
   c(

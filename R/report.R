@@ -47,6 +47,7 @@ render_report <- function(
   lab <- check_lab(lab)
   facts <- check_facts(facts)
   run <- read_run(dir)
+  run$words <- words_of_figures(lab, run)
   said <- if (length(run$provenance$methods)) run$provenance$methods[[1]]$report
   classes <- classes %||% said$classes %||% "auto"
   measures <- check_shown(measures %||% said$measures, run)

@@ -11,7 +11,8 @@ test_that("a batch is measured, judged and written, and reads back the same", {
     list.files(out),
     c(
       "fields.csv", "grey_levels.csv", "objects.csv", "outlines", "overlays", "run.json",
-      "samples.csv", "verdicts.csv", "batches.csv", "budget.csv", "run.log", "SHA256SUMS"
+      "samples.csv", "verdicts.csv", "batches.csv", "budget.csv", "run.log", "SHA256SUMS",
+      "datapackage.json"
     )
   )
   expect_equal(length(list.files(file.path(out, "overlays"), "jpg$")), 4)

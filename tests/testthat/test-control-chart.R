@@ -94,3 +94,41 @@ test_that("an alarm of the limits names where they are", {
   expect_equal(chart$points$high[1], 0.5 + 2.5 * 0.9)
   expect_equal(sum(chart$points$alarm[1:7]), 1)
 })
+
+test_that("limits of means and ranges have the published factors, and rules see means in sigmas", {
+  # A2, D3, D4 of groups of five and ten (ASTM MNL 7)
+  factors <- list(`5` = c(0.577, 0, 2.114), `10` = c(0.308, 0.223, 1.777))
+  for (n in names(factors)) {
+    size <- as.integer(n)
+    x <- repeatable(3, data.frame(
+      value = stats::rnorm(20 * size, 50, 2), group = rep(1:20, each = size)
+    ))
+    points <- control_chart(x, "mean_range")$points
+    means <- points[points$panel == "mean", ][1, ]
+    ranges <- points[points$panel == "range", ][1, ]
+    mean_range <- mean(tapply(x$value, x$group, function(v) diff(range(v))))
+    expect_equal((means$high - means$centre) / mean_range, factors[[n]][1], tolerance = 2e-3)
+    expect_equal(ranges$centre, mean_range)
+    expect_equal(
+      c(ranges$low, ranges$high) / mean_range, factors[[n]][2:3], tolerance = 2e-3
+    )
+  }
+  # two means of three at 2.2 sigmas of a mean
+  x <- data.frame(value = c(50, 52, 50, 52, 53.1, 55.1, 53.1, 55.1), group = rep(1:4, each = 2))
+  chart <- control_chart(x, "mean_range", c(mean = 51, sd = 2), "two_of_3_beyond_2")
+  expect_equal(chart$alarms$point, 4)
+  x$value <- x$value - c(0, 0, 0, 0, 0.6, 0.6, 0.6, 0.6)
+  expect_equal(nrow(control_chart(x, "mean_range", c(mean = 51, sd = 2), "two_of_3_beyond_2")$alarms), 0)
+})
+
+test_that("an average's sigma comes from the moving range, its limits may be half a sigma wide", {
+  x <- c(3, 5, 4, 6, 5, 9)
+  expect_equal(control_chart(x, "ewma", 5)$sigma, mean(c(2, 1, 2, 1)) / (2 / sqrt(pi)))
+  expect_equal(control_chart(x, "ewma", 5, width = 0.5)$width, 0.5)
+  expect_error(control_chart(x, "ewma", 5, width = 0.49), class = "bemrick_error_argument")
+})
+
+test_that("a point on its limit is no alarm, whatever the last digits of a sum are", {
+  points <- panel_points("p", "a", c(3, 3 + 1e-13, 3.1, -3 - 1e-13, -3.1), 0, -3, 3, 1)
+  expect_equal(points$alarm, c(FALSE, FALSE, TRUE, FALSE, TRUE))
+})

@@ -37,6 +37,15 @@ test_that("every rule finds what it says, at the point that completes it", {
   }
 })
 
+test_that("a rule spans as many points as it says", {
+  for (rule in run_rules) {
+    said <- as.numeric(regmatches(rule$said, regexpr("[0-9]+(?= points?)", rule$said, perl = TRUE)))
+    expect_equal(rule$span, said, label = rule$said)
+  }
+  expect_equal(alarms_of_rules(c(0, 0, 4), "one_beyond_3")$from, 3)
+  expect_equal(alarms_of_rules(c(-1, rep(0.1, 9)), "nine_on_one_side")$from, 2)
+})
+
 test_that("an alarm goes from the first point of its pattern to the last that completes it", {
   z <- c(0, 0, 0.5, rep(1.5, 6), 0)
   alarms <- alarms_of_rules(z, "four_of_5_beyond_1")

@@ -28,12 +28,34 @@ test_that("a German report has German labels and names as they were", {
   # what is in the dictionary is found, and every pattern is one
   words <- dictionary("de")
   expect_true(all(vapply(words$texts, rlang::is_string, NA)))
-  for (pattern in names(c(words$numbers, words$names))) {
+  for (pattern in names(c(words$numbers, words$names, words$parts))) {
     expect_false(is.na(grepl(pattern, "x", perl = TRUE)))
   }
   expect_equal(
     translate_text("D50 of ecd by number is outside its limits", words, ","),
-    "D50 of ecd by number liegt au\u00dferhalb der Grenzen"
+    "D50 von ecd, nach Anzahl liegt au\u00dferhalb der Grenzen"
+  )
+  for (text in c("needed fields", "found, ", "replicates", ", took", "interval over")) {
+    expect_false(grepl(text, page, fixed = TRUE), label = text)
+  }
+})
+
+test_that("sentences of several parts are turned as a whole or not at all", {
+  words <- dictionary("de")
+  say <- function(text) translate_text(text, words, ",")
+  expect_equal(
+    say("a is outside its limits; b cannot be distinguished from its limit"),
+    "a liegt au\u00dferhalb der Grenzen; b ist von der Grenze nicht zu unterscheiden"
+  )
+  for (text in c(
+    "a is outside its limits; something else", "something else; b is outside its limits",
+    "faulty: 'a.png' cannot be read: the file is cut short"
+  )) expect_equal(say(text), text)
+  expect_equal(say("clips: D50 of ecd by number: at most 1.5 mm"),
+    "clips: D50 von ecd, nach Anzahl: h\u00f6chstens 1,5 mm")
+  expect_equal(
+    say("porosity: 30.5 % to 36 % (warning below 31, above 35.5)"),
+    "Porosit\u00e4t: 30,5 % bis 36 % (Warnung unter 31, \u00fcber 35,5)"
   )
 })
 
