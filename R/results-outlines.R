@@ -39,8 +39,7 @@ write_outlines <- function(measures, file, unit = NULL, replace = FALSE) {
   on_plane <- points_on_plane(field, outlines$x_px, outlines$y_px)
   outlines$x_px <- on_plane$x * unit_ratio(scale$unit, unit)
   outlines$y_px <- on_plane$y * unit_ratio(scale$unit, unit)
-  pixel <- mean(field_pixel_in(field, unit))
-  save_in_lengths(measures, outlines, file, unit, pixel, replace)
+  save_in_lengths(measures, outlines, file, unit, field_pixel_in(field, unit), replace)
 }
 
 # The mean size of a pixel, also of a tilted plane.
@@ -51,7 +50,7 @@ field_pixel_in <- function(field, unit) {
 }
 
 # Decimals reach to a thousandth of a pixel.
-save_in_lengths <- function(rows, outlines, file, unit, pixel, replace = FALSE) {
+save_in_lengths <- function(rows, outlines, file, unit, pixel, replace) {
   decimals <- min(9, max(0, ceiling(-log10(pixel / 1000))))
   write_features(
     file, function(put) put(outline_features(rows, outlines, decimals)), unit, replace
@@ -117,6 +116,7 @@ export_part <- function(run, dir, unit) {
     pixel <- c(row$pixel_x_um, row$pixel_y_um) * unit_ratio("um", unit)
     outlines$x_px <- outlines$x_px * pixel[1]
     outlines$y_px <- outlines$y_px * pixel[2]
-    save_in_lengths(rows, outlines, file.path(dir, paste0(names[k], ".geojson")), unit, mean(pixel))
+    file <- file.path(dir, paste0(names[k], ".geojson"))
+    save_in_lengths(rows, outlines, file, unit, mean(pixel), replace = FALSE)
   }
 }

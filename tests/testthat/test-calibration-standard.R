@@ -50,6 +50,9 @@ test_that("the standard's share is added once, kept in files, and due days too",
   expect_equal(back$uncertainty, 0.0025)
   expect_equal(back$standard, list(name = "G", uncertainty = 0.0015))
   expect_equal(back$due, "2027-05-01")
+  fine <- add_standard(plain_scale, length_standard("G", "0.123456 %", coverage = 1))
+  write_calibration(fine, file, replace = TRUE)
+  expect_true(any(grepl("uncertainty: 0.1235 %", readLines(file), fixed = TRUE)))
   expect_error(
     add_standard(back, length_standard("H", "1 %")), "\"G\"", class = "bemrick_error_calibration"
   )
@@ -79,6 +82,9 @@ test_that("a certificate that ended and a calibration that is due are warned of,
   expect_warning(
     warn_of_due(list(scale, scale), as.Date("2026-05-03")), "\"L\" was due on 2026-05-01, 2 days",
     class = "bemrick_warning_overdue"
+  )
+  expect_warning(
+    warn_of_due(list(scale), as.Date("2026-05-02")), "1 day ago", class = "bemrick_warning_overdue"
   )
   write_calibration(set_due(scale, "2026-01-01"), file <- withr::local_tempfile(fileext = ".yml"))
   field <- as_field(matrix(0, 8, 8))

@@ -26,6 +26,10 @@ test_that("what a picture cannot hold is not written, and nothing is written ove
     class = "bemrick_error_grey_values"
   )
   expect_error(
+    write_field(as_field(matrix(c(4, 256)), depth = 8), tempfile(fileext = ".png")),
+    class = "bemrick_error_grey_values"
+  )
+  expect_error(
     write_field(as_field(matrix(1)), "a.bmp"), "must end in", class = "bemrick_error_argument"
   )
   file <- tempfile(fileext = ".png")
@@ -73,4 +77,21 @@ test_that("an OME-TIFF describes its picture in valid OME-XML", {
   )
   expect_equal(said$dim, c(30, 40))
   expect_null(written(NULL, ".ome.tif")$source$tags)
+  upper <- file.path(withr::local_tempdir(), "A.OME.TIF")
+  write_field(field, upper)
+  expect_match(attributes(tiff::readTIFF(upper, info = TRUE))$description, "<OME")
+})
+
+test_that("the directory of a TIFF has its tags once and in order", {
+  for (ext in c(".tif", ".ome.tif")) {
+    file <- withr::local_tempfile(fileext = ext)
+    write_field(calibrate(as_field(matrix(0:255, 16)), half_um()), file)
+    bytes <- as.integer(readBin(file, "raw", 1e6))
+    number <- function(at, size) sum(bytes[at + seq_len(size)] * 256^(seq_len(size) - 1))
+    start <- number(4, 4)
+    tags <- vapply(seq_len(number(start, 2)), function(k) number(start + 2 + 12 * (k - 1), 2), 0)
+    expect_false(is.unsorted(tags, strictly = TRUE))
+    expect_true(all(c(282, 283, 296, if (ext == ".ome.tif") 270) %in% tags))
+    expect_equal(start %% 2, 0)
+  }
 })

@@ -59,6 +59,7 @@ test_that("verifications over time are a trend that can be charted and drawn", {
     expect_equal(trend$value, c(0.2, 0.3, 0.1, 0.4))
     expect_equal(trend$high - trend$low, rep(0.8, 4))
     expect_equal(trend$max, rep(1, 4))
+    expect_equal(trend$min, rep(-1, 4))
     expect_equal(trend$changed, c("", "", "", "calibration"))
     expect_equal(calibration_trend(ledger, "Light 200x", from = "2026-02-01", to = "2026-03-01")$value,
       c(0.3, 0.1))
@@ -101,7 +102,16 @@ test_that("the status says what is overdue, off, drifting, due soon or in order"
     expect_match(why[["off"]], "-0.41 % \u00b1 0.4 %, beyond its uncertainty")
     expect_match(why[["failed"]], "beyond its tolerance")
     expect_match(why[["held"]], "no day it is due")
-    expect_equal(status$checks[status$calibration == "drifts"], 9)
+    drifts <- status[status$calibration == "drifts", ]
+    expect_equal(drifts$checks, 9)
+    expect_equal(drifts$checked, "2025-09-01")
+    expect_equal(c(drifts$deviation, drifts$uncertainty), c(0.2, 0.4))
+    expect_match(why[["drifts"]], "^verified on 2025-09-01: off by 0.2 % \u00b1 0.4 %; control chart")
+    # eight alike set no limits
+    for (k in 1:9) {
+      file_check(ledger, check_of(if (k < 9) 0.1 else 0.2, paste0("2025-0", k, "-01"), name = "alike"))
+    }
+    expect_equal(state()[["alike"]], "in order")
     # made again: what was before counts no more
     file_check(ledger, check_of(0.1, "2026-02-01", name = "drifts", pixel = 250))
     expect_equal(state()[["drifts"]], "in order")

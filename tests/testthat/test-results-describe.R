@@ -38,6 +38,9 @@ test_that("every table of a run is described as it is", {
   of <- function(name) Filter(function(f) f$name == name, objects)[[1]]
   expect_equal(of("id")$type, "integer")
   expect_equal(of("accepted")$type, "boolean")
+  fields <- tables[[match("fields.csv", paths)]]$schema$fields
+  expect_equal(Filter(function(f) f$name == "found", fields)[[1]]$type, "integer")
+  expect_gt(length(readLines(file.path(dir, "datapackage.json"))), 100)  # for people too
   outlines <- Filter(function(r) r$name == "outlines", package$resources)[[1]]
   expect_true(all(file.exists(file.path(dir, unlist(outlines$path)))))
 })
@@ -47,6 +50,19 @@ test_that("runs of several branches, and with rows that stay in their file, are 
   out <- file.path(dir, c("branched", "stored"))
   suppressWarnings(run_batch(lab_file("batch.csv"), two_branches(), out = out[1]))
   with_most_rows(0, run_beads(out[2]))
+  stored <- described(out[2])$resources[[1]]$schema$fields
+  type <- stats::setNames(
+    vapply(stored, function(f) f$type, ""), vapply(stored, function(f) f$name, "")
+  )
+  expect_equal(type[c("id", "ecd_um", "accepted")], c(id = "integer", ecd_um = "number",
+    accepted = "boolean"))
+  # what the first field with any rows says
+  list <- read_batch_list(lab_file("batch.csv"))
+  list$image[1] <- lab_file("batch.csv")
+  suppressWarnings(with_most_rows(0, run_batch(
+    list, lab_file("beads.method.yml"), out = faulty <- file.path(dir, "faulty")
+  )))
+  expect_equal(described(faulty)$resources[[1]]$schema$fields, stored)
   for (one in out) for (resource in described(one)$resources) {
     if (resource$name == "outlines") next
     expect_equal(read_described(one, resource), "", label = resource$path)

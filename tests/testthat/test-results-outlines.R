@@ -51,6 +51,20 @@ test_that("decimals follow the pixel size, from nanometres to inches", {
   }
 })
 
+test_that("a file has as many decimals as a thousandth of a pixel takes, no more", {
+  decimals_of <- function(file) {
+    numbers <- regmatches(text <- readLines(file), gregexpr("[0-9]+[.][0-9]+", text))[[1]]
+    max(nchar(sub(".*[.]", "", numbers)))
+  }
+  for (length in c("100 um", "1 um", "3000 um")) {
+    m <- measured_squares(calibration_from_length(333, length))
+    write_outlines(m, file <- withr::local_tempfile(fileext = ".geojson"))
+    pixel <- field_pixel(field_of_rows(m))[["x"]]
+    expect_equal(field_pixel_in(field_of_rows(m), "um"), pixel)
+    expect_equal(decimals_of(file), ceiling(-log10(pixel / 1000)))
+  }
+})
+
 test_that("on a tilted plane outlines are taken to the plane", {
   grid <- simulate_grid(width = 240, height = 180, noise = 1)
   plane <- calibration_from_grid(grid, "1 mm")
