@@ -124,7 +124,7 @@ state_of_calibration <- function(known, checks, on, soon) {
       return(state("off", off, ", beyond its uncertainty"))
     }
     said <- drift_alarm(checks)
-    if (!is.null(said)) return(state("drifting", off, "; control chart: ", said))
+    if (!is.null(said)) return(state("drifting", "control chart: ", said, "; ", off))
   }
   if (late >= -soon) return(state("due soon", "due on ", known$due))
   state(
