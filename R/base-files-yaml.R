@@ -76,3 +76,22 @@ check_yaml_size <- function(text, file, call) {
     refuse(paste("is nested more than", deepest_yaml, "levels deep"))
   }
 }
+
+# YAML takes 500 or 2026 for a number.
+text_or_none <- function(x, key, where, call = rlang::caller_env()) {
+  if (is.null(x)) return(NULL)
+  if (!is.atomic(x) || length(x) != 1 || is.na(x)) {
+    bm_abort("{.field {key}}{where} must be one text.", "file_content", call = call)
+  }
+  as.character(x)
+}
+
+day_of_content <- function(x, key, where, call = rlang::caller_env()) {
+  text <- text_or_none(x, key, where, call)
+  if (is.null(text)) return(NULL)
+  tryCatch(day_text(text, key), bemrick_error_argument = function(e) {
+    bm_abort(
+      "{.field {key}}{where} must be a day such as {.val 2027-05-01}.", "file_content", call = call
+    )
+  })
+}

@@ -72,25 +72,6 @@ calibration_of_content <- function(given, where) {
   calibration
 }
 
-# YAML takes 500 or 2026 for a number.
-text_or_none <- function(x, key, where, call = rlang::caller_env()) {
-  if (is.null(x)) return(NULL)
-  if (!is.atomic(x) || length(x) != 1 || is.na(x)) {
-    bm_abort("{.field {key}}{where} must be one text.", "file_content", call = call)
-  }
-  as.character(x)
-}
-
-day_of_content <- function(x, key, where, call = rlang::caller_env()) {
-  text <- text_or_none(x, key, where, call)
-  if (is.null(text)) return(NULL)
-  tryCatch(day_text(text, key), bemrick_error_argument = function(e) {
-    bm_abort(
-      "{.field {key}}{where} must be a day such as {.val 2027-05-01}.", "file_content", call = call
-    )
-  })
-}
-
 # list(pixel = c(x, y), unit).
 read_pixel_size <- function(given, where, call = rlang::caller_env()) {
   sizes <- lapply(as.list(given$pixel), parse_quantity, name = "pixel")

@@ -146,13 +146,6 @@ set_due <- function(calibration, due) {
   calibration
 }
 
-check_calibration <- function(calibration, call = rlang::caller_env()) {
-  check_class(
-    calibration, "bm_calibration", "calibration", "Make one with {.fn calibration_from_length}.",
-    call
-  )
-}
-
 # As files hold it, and back. NULL where there is none.
 standard_content <- function(standard) {
   if (is.null(standard)) return(NULL)

@@ -54,3 +54,10 @@ check_true_length <- function(length, name, example, call = rlang::caller_env())
   }
   q
 }
+
+check_calibration <- function(calibration, call = rlang::caller_env()) {
+  check_class(
+    calibration, "bm_calibration", "calibration", "Make one with {.fn calibration_from_length}.",
+    call
+  )
+}

@@ -56,16 +56,32 @@ demo_ledger <- function(file) {
   steady_session()
   ledger <- open_ledger(file, create = TRUE)
   on.exit(close_ledger(ledger))
-  entries <- unlist(lapply(seq_along(demo_histories), function(k) {
-    repeatable(4000 + k, c(
-      made_up_entries(demo_histories[[k]]), made_up_checks(demo_histories[[k]])
-    ))
-  }), recursive = FALSE)
-  tables <- unique(unlist(lapply(entries, names)))
+  made <- lapply(seq_along(demo_histories), function(k) {
+    history <- demo_histories[[k]]
+    repeatable(4000 + k, {
+      runs <- made_up_entries(history)
+      scale <- made_up_scale(history)
+      checks <- made_up_checks(history, scale)
+      c(runs, list(checks, scale_tables(scale, entries_of(c(runs, list(checks))))))
+    })
+  })
+  made <- unlist(made, recursive = FALSE)
+  tables <- unique(unlist(lapply(made, names)))
   in_transaction(ledger, for (table in tables) {
-    add_rows(ledger, table, do.call(rbind, lapply(entries, function(e) e[[table]])))
+    add_rows(ledger, table, do.call(rbind, lapply(made, function(m) m[[table]])))
   })
   invisible(file)
+}
+
+entries_of <- function(made) unlist(lapply(made, function(m) m$ledger_entries$entry))
+
+# Of each entry the calibration that all of a product's have.
+scale_tables <- function(scale, entries) {
+  each <- function(row) data.frame(entry = entries, row[rep(1, length(entries)), ])
+  list(
+    ledger_calibrations = each(calibrations_filed(list(scale))),
+    ledger_traceability = each(traceability_filed(list(scale)))
+  )
 }
 
 # Three batches in two months.
@@ -92,34 +108,28 @@ made_up_entry <- function(history, day, k) {
   verdict <- worst_filed(of_sample)
   instrument <- history$instruments[1 + k %% length(history$instruments)]
   list(
-    ledger_entries = tibble::tibble(
+    ledger_entries = data.frame(
       entry = entry, filed = time, kind = "run", replaces = NA_character_, why = NA_character_,
       product = history$product, measured = time, dir = file.path("/lab/results", batch),
       run_sha256 = run, specification = NA_character_, specification_sha256 = NA_character_,
       versions = versions_text()
     ),
-    ledger_methods = tibble::tibble(
+    ledger_methods = data.frame(
       entry = entry, number = 1L, title = method, file = NA_character_, sha256 = NA_character_,
       steps_sha256 = method_key, content = "{}"
     ),
-    ledger_calibrations = tibble::tibble(
-      entry = entry, calibrations_filed(list(made_up_scale(history)))
-    ),
-    ledger_traceability = tibble::tibble(
-      entry = entry, traceability_filed(list(made_up_scale(history)))
-    ),
-    ledger_batches = tibble::tibble(
+    ledger_batches = data.frame(
       entry = entry, batch = batch, verdict = verdict,
       why = paste(sum(of_sample == "pass"), "of", length(samples), "samples pass, all must")
     ),
-    ledger_samples = tibble::tibble(
+    ledger_samples = data.frame(
       entry = entry, batch = batch, sample = samples, number = seq_along(samples), fields = 3L,
       objects = 250 + round(20 * stats::rnorm(length(samples))),
       verdict = as.character(of_sample[samples]), why = "", method = method,
       method_sha256 = method_key, calibration = history$calibration, instrument = instrument,
       operator = c("M. Okafor", "A. Lind")[1 + (k %/% 5) %% 2]
     ),
-    ledger_quantities = tibble::tibble(entry = entry, batch = batch, values)
+    ledger_quantities = data.frame(entry = entry, batch = batch, values)
   )
 }
 
@@ -132,7 +142,7 @@ made_up_quantity <- function(name, q, samples, month, later, hot) {
   high <- value + half
   outside <- (!is.na(q$min) & high < q$min) | (!is.na(q$max) & low > q$max)
   inside <- (is.na(q$min) | low >= q$min) & (is.na(q$max) | high <= q$max)
-  tibble::tibble(
+  data.frame(
     sample = samples, field = "", quantity = name, value = signif(value, 7),
     low = signif(low, 7), high = signif(high, 7), unit = q$unit, min = as.numeric(q$min),
     max = as.numeric(q$max),
@@ -150,25 +160,28 @@ made_up_scale <- function(history) {
   add_standard(scale, length_standard("line standard LS-07", "0.05 %", certificate = "LS-07/24"))
 }
 
-# A verification on the graticule every month.
-made_up_checks <- function(history) {
+# Verifications on the graticule, one a month.
+made_up_checks <- function(history, scale) {
   days <- seq(as.Date("2024-11-11"), as.Date("2026-10-11"), by = "month")
-  scale <- made_up_scale(history)
-  lapply(seq_along(days), function(k) {
-    time <- paste0(days[k], "T07:40:00Z")
-    off <- stats::rnorm(1, 0, 0.04) / 100 + max(0, k - 16) * history$scale_drift / 100
-    sure <- 2 * sqrt(scale$uncertainty^2 - scale$standard$uncertainty^2 + 0.0005^2)
-    tables <- tables_of_check(list(
-      known = 100, measured = signif(100 * (1 + off), 7), unit = "um", deviation = signif(off, 5),
-      uncertainty = sure, tolerance = 0.01, verdict = "pass", calibration = scale,
-      picture = list(file = paste0("graticule-", days[k], ".tif")),
-      standard = scale$standard$name, checked = time
-    ), history$instruments[1], "M. Okafor")
-    entry <- number_of_record(tables$ledger_entries$run_sha256)
-    tables$ledger_entries <- tibble::tibble(
-      filed = time, kind = "check", replaces = NA_character_, why = NA_character_,
-      tables$ledger_entries
+  months <- seq_along(days)
+  off <- stats::rnorm(length(days), 0, 4e-4) + pmax(0, months - 16) * history$scale_drift / 100
+  off <- signif(off, 5)
+  run <- as.character(openssl::sha256(paste("made up check", scale$name, days)))
+  entry <- number_of_record(run)
+  time <- paste0(days, "T07:40:00Z")
+  none <- NA_character_
+  list(
+    ledger_entries = data.frame(
+      entry = entry, filed = time, kind = "check", replaces = none, why = none, product = none,
+      measured = time, dir = none, run_sha256 = run, specification = none,
+      specification_sha256 = none, versions = versions_text()
+    ),
+    ledger_checks = data.frame(
+      entry = entry, known = 100, measured = 100 * (1 + off), unit = "um", deviation = off,
+      uncertainty = 2 * sqrt(scale$uncertainty^2 - scale$standard$uncertainty^2 + 0.0005^2),
+      tolerance = 0.01, verdict = "pass", standard = scale$standard$name,
+      picture = paste0("graticule-", days, ".tif"), picture_sha256 = none,
+      instrument = history$instruments[1], operator = "M. Okafor"
     )
-    lapply(tables, function(rows) tibble::tibble(entry = entry, rows))
-  })
+  )
 }

@@ -158,16 +158,3 @@ check_new_entry <- function(ledger, entry, run, replaces, kind, call) {
     )
   }
 }
-
-# The row of an entry, which must be there.
-entry_row <- function(ledger, entry, call = rlang::caller_env()) {
-  row <- ask_ledger(ledger, "SELECT * FROM ledger_entries WHERE entry = $1", list(entry))
-  if (nrow(row) == 1) return(row)
-  bm_abort(
-    c(
-      "There is no entry {.val {entry}} in {.file {ledger$shown}}.",
-      i = "See what there is by {.fn find_entries}."
-    ),
-    "argument", call = call
-  )
-}

@@ -89,7 +89,10 @@ new_trend <- function(rows, product, quantity) {
 }
 
 nothing_filed <- function(ledger, product, quantity, call = rlang::caller_env()) {
-  products <- ask_ledger(ledger, "SELECT DISTINCT product FROM ledger_entries ORDER BY product")
+  products <- ask_ledger(
+    ledger,
+    "SELECT DISTINCT product FROM ledger_entries WHERE product IS NOT NULL ORDER BY product"
+  )
   if (nrow(products)) check_choice(product, "product", products$product, call)
   filed <- ask_ledger(
     ledger,

@@ -1,14 +1,12 @@
 # What the tables of a results folder are, for other programs: datapackage.json (Data Package and
 # Table Schema, Frictionless 2017).
 
-package_file <- "datapackage.json"
-
 # `tables`: list(rows, or what stands for them) by the name of their file.
 write_description <- function(run, tables, staging) {
   resources <- lapply(names(tables), function(file) {
-    table_resource(file, tables[[file]], run$unit, file.size(file.path(staging, file)))
+    table_resource(file, tables[[file]], run$unit)
   })
-  outlines <- list.files(file.path(staging, "outlines"))
+  outlines <- sort(list.files(file.path(staging, "outlines")), method = "radix")  # in any locale
   write_json(
     list(
       profile = "data-package", name = "bemrick-results",
@@ -17,7 +15,6 @@ write_description <- function(run, tables, staging) {
         "Tables of one run. Texts that a spreadsheet would compute begin with an apostrophe.",
         "Outlines are in pixels from the top left corner, y down."
       ),
-      created = run$provenance$started,
       resources = c(resources, if (length(outlines)) list(list(
         name = "outlines", path = I(paste0("outlines/", outlines)), format = "geojson",
         mediatype = "application/geo+json"
@@ -27,14 +24,14 @@ write_description <- function(run, tables, staging) {
   )
 }
 
-table_resource <- function(file, rows, unit, bytes) {
+table_resource <- function(file, rows, unit) {
   if (is_stored(rows)) rows <- some_of_stored(rows)
   names <- names(rows)
   is_text <- text_of_table(file)(names)
   definitions <- definitions_of_columns(unit)
   list(
     name = sub("[.]csv$", "", file), path = file, profile = "tabular-data-resource",
-    format = "csv", mediatype = "text/csv", encoding = "utf-8", bytes = bytes,
+    format = "csv", mediatype = "text/csv", encoding = "utf-8",
     schema = list(
       fields = lapply(seq_along(names), function(k) {
         type <- if (is_text[k]) "string" else type_of_column(names[k], rows[[k]])
@@ -51,22 +48,16 @@ table_resource <- function(file, rows, unit, bytes) {
   )
 }
 
-# Those of the first field with any. What is whole in it need not be so in others.
+# Those of the first field with any.
 some_of_stored <- function(rows) {
   first <- which(rows$index$rows > 0)[1]
-  some <- read_stored_rows(rows, seq_along(rows$index$rows) == first)
-  some[] <- lapply(some, function(x) if (is.integer(x)) as.double(x) else x)
-  some
+  read_stored_rows(rows, seq_along(rows$index$rows) == first)
 }
 
+# Values that happen to be whole are no reason to promise that all are.
 type_of_column <- function(name, values) {
-  if (is.logical(values) && !all(is.na(values))) {
-    "boolean"
-  } else if (is.integer(values) || name == "id") {
-    "integer"
-  } else {
-    "number"
-  }
+  if (is.logical(values) && !all(is.na(values))) return("boolean")
+  if (name == "id") "integer" else "number"
 }
 
 # "um2" of "area_um2"; NULL of columns without a unit.

@@ -14,6 +14,8 @@ owner_file <- "owner.json"
 
 log_file <- "run.log"
 
+package_file <- "datapackage.json"
+
 result_names <- c(
   paste0(names(row_kinds), ".csv"), "fields.csv", "samples.csv", "batches.csv", "verdicts.csv",
   "pictures.csv", "budget.csv", "grey_levels.csv", run_file, package_file, log_file,

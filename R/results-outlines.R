@@ -101,7 +101,7 @@ check_flat_fields <- function(run, call = rlang::caller_env()) {
     c(
       "{.file {run$fields$image[tilted][1]}} shows a tilted plane, and its map is not in the
        results.",
-      i = "Measure it again and use {.fn write_outlines}, or {.fn rectify_field} in the method."
+      i = "Use {.fn rectify_field} in the method and measure it again."
     ),
     "plane", call = call
   )

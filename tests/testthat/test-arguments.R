@@ -105,7 +105,7 @@ may_accept <- list(
   `capability max` = c("null", "NA", "NA number", numbers[-1]), `compare_with_earlier batch` = "null",
   `length_standard length` = c("null", "length"), certificate = c("null", texts), due = c("null", "date"),
   `length_standard name` = texts, coverage = "one and a half", on = "date", soon = "zero",
-  `verify_calibration standard` = "null", `length_standard uncertainty` = c("zero", "share"),
+  `verify_calibration standard` = "null", `length_standard uncertainty` = c("zero", "share", "length"),
   `write_workbook file` = c("null", texts), lab = "null", facts = "null",
   `verify_results again` = "true", `open_ledger upgrade` = "true", create = "true", at = texts,
   # a method without lines by hand for its picture holds an empty list of rows

@@ -47,6 +47,6 @@ test_that("no message of the package names a function at the command line, but t
   # what somebody handed over who holds no field, distribution or figure
   expect_setequal(
     left, c("`read_field()`", "`as_field()`", "`names()`", "`autoplot()`", "`size_distribution()`",
-      "`suggest_limits()`")
+      "`suggest_limits()`", "`verify_calibration()`")
   )
 })

@@ -12,6 +12,8 @@ test_that("a control chart shows points, limits, baseline and where which rule a
   expect_equal(marks$label[marks$x == 9 & marks$PANEL == 1], "A")
   expect_match(drawn$plot$labels$caption, "A  1 point beyond 3 sigma", fixed = TRUE)
   expect_match(drawn$plot$labels$subtitle, "8 points (shaded)", fixed = TRUE)
+  expect_equal(fingerprint(ggplot2::autoplot(chart)), "c27539e7")
+  expect_equal(fingerprint(ggplot2::autoplot(control_chart(x, "ewma", 8))), "73e609e2")
 })
 
 test_that("charts without alarm, baseline or ranges are drawn too", {

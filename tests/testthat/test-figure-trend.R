@@ -17,6 +17,17 @@ test_that("a trend shows values, intervals, limits and where the method changed"
   lines <- Filter(function(layer) "xintercept" %in% names(layer), drawn)[[1]]
   expect_equal(lines$xintercept, which(trend$changed == "method") - 0.5)
   expect_equal(figure$labels$y, "D50 of ecd by number (\u00b5m)")
+  expect_equal(fingerprint(figure), "08263917")
+})
+
+test_that("what has no batch of its own is labelled by its day, points as far from each other", {
+  place <- withr::local_tempfile(fileext = ".sqlite")
+  checks <- calibration_trend(local_ledger(demo_ledger(place), FALSE), "SEM 500x")
+  expect_equal(trend_labels(checks, c(1, 24)), c("2024-11-11", "2026-10-11"))
+  expect_equal(fingerprint(ggplot2::autoplot(checks)), "1c6a367b")
+  expect_equal(axis_numbers(24), seq(1, 23, 2))
+  expect_equal(axis_numbers(12), 1:12)
+  expect_equal(axis_numbers(1), 1)
 })
 
 test_that("limits that change make stretches, and there may be none", {

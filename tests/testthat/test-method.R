@@ -21,7 +21,8 @@ test_that("the registry, the exports and the help pages name the same steps", {
     exports, value = TRUE
   )
   expect_setequal(names(registry), setdiff(staged, c(
-    "measure_definitions", "measure_by", "gauge_edges", "trace_edge", "find_entries"
+    "measure_definitions", "measure_by", "gauge_edges", "trace_edge", "find_entries",
+    "add_standard"
   )))
   for (step in registry) {
     expect_true(all(unlist(step[c("takes", "gives")]) %in% names(kind_names)))

@@ -17,7 +17,7 @@ texts_of <- function(figure) {
 drawn_texts <- function(figure, words = german()) {
   force(figure)
   withr::local_options(OutDec = words$decimal)
-  texts_of(figure_in_words(figure, words$say))
+  texts_of(figure_in_words(figure, words$turn))
 }
 
 test_that("reports that speak as we do are drawn as they are", {
@@ -55,7 +55,7 @@ test_that("every text of a report's figures is in its language, numbers with its
 
 test_that("names stay, whatever they look like, and the figure itself is not changed", {
   run <- list(fields = tibble::tibble(batch = "B", sample = "sampling", field = "1.5"))
-  say <- german(run)$say
+  say <- german(run)$turn
   expect_equal(say(c("sampling", "1.5", "calibration", "2.5", NA)),
     c("sampling", "1.5", "Kalibrierung", "2,5", NA))
   expect_equal(say("  no spread seen "), "  keine Streuung gesehen ")

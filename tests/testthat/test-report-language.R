@@ -77,3 +77,14 @@ test_that("what a lab calls its things stays, whatever it looks like", {
   expect_equal(translate_text("at most 1.5 \u00b5m", words, ","), "h\u00f6chstens 1,5 \u00b5m")
   expect_equal(translate_text("12.5", NULL, ","), "12,5")
 })
+
+test_that("an English report may have decimal commas, and no language leaves a page as it is", {
+  page <- as.character(page_table(Value = c("1.5", "2 fields"), Batch = c("2.5", "x")))
+  comma <- read_lab(text_file("bemrick: lab 1", "name: Works", "decimal: ','"))
+  turned <- translate_page(page, comma)
+  expect_match(turned, ">1,5<", fixed = TRUE)
+  expect_match(turned, ">2.5<", fixed = TRUE)
+  expect_match(turned, ">Value<", fixed = TRUE)
+  expect_identical(translate_page(page, NULL), page)
+  expect_identical(translate_page(page, read_lab(text_file("bemrick: lab 1", "name: W"))), page)
+})
