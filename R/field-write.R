@@ -20,6 +20,7 @@
 #' identical(read_field(file)$pixels, matrix(as.numeric(0:255), 16))
 #' @export
 write_field <- function(field, file, replace = FALSE) {
+  steady_session()
   check_field(field)
   check_target(file, replace)
 

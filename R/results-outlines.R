@@ -29,6 +29,7 @@
 #' write_outlines(measures_of(read_run(out), field = 1), file.path(dir, "one.geojson"))
 #' @export
 write_outlines <- function(measures, file, unit = NULL, replace = FALSE) {
+  steady_session()
   check_measures(measures)
   check_target(file, replace)
   field <- field_of_rows(measures)

@@ -140,6 +140,10 @@ test_that("runs keep the standard and the due day, and say them in the report", 
   render_report(out)
   page <- readLines(file.path(out, "report.html"), warn = FALSE)
   expect_true(any(grepl("by Graticule &lt;b&gt;.*; due 2026-01-01, overdue", page)))
+  on_its_day <- back
+  on_its_day$provenance$calibrations[[1]]$due <- substr(back$provenance$started, 1, 10)
+  expect_false(grepl("overdue", as.character(report_repeat(on_its_day))))
+  expect_match(as.character(report_repeat(back)), "2026-01-01, overdue", fixed = TRUE)
   again <- measures_of(back, back$fields$field[1], back$fields$sample[1])
   expect_equal(
     unique(judge(again, read_spec(kit("beads.spec.yml")))$budget$part),

@@ -77,6 +77,8 @@ test_that("an OME-TIFF describes its picture in valid OME-XML", {
   )
   expect_equal(said$dim, c(30, 40))
   expect_null(written(NULL, ".ome.tif")$source$tags)
+  withr::with_options(list(OutDec = ","), write_field(field, file, replace = TRUE))
+  expect_equal(calibration_from_tags(read_field(file))$pixel, field$calibration$pixel)
   upper <- file.path(withr::local_tempdir(), "A.OME.TIF")
   write_field(field, upper)
   expect_match(attributes(tiff::readTIFF(upper, info = TRUE))$description, "<OME")
