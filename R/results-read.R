@@ -193,11 +193,24 @@ check_provenance <- function(provenance, dir, call = rlang::caller_env()) {
 
 are_records <- function(p) {
   is_specification(p$specification) && are_methods(p$methods) && is_branch_record(p$branches) &&
-    all_records(p$calibrations, c("file", "name", "sha256", "unit", "found")) &&
+    all_records(
+      p$calibrations, c("file", "name", "sha256", "unit", "found", "date"),
+      function(c) is_day_or_none(c$due) && is_standard_record(c$standard)
+    ) &&
     all_records(p$sources, c("what", "path", "sha256")) &&
     all_records(p$pictures, c("path", "channel", "calibration", "key"), function(picture) {
       is.null(picture$method) || isTRUE(picture$method %in% seq_along(p$methods))
     })
+}
+
+is_day_or_none <- function(x) {
+  is.null(x) || tryCatch(inherits(as_day(x, "due"), "Date"), bemrick_error = function(e) FALSE)
+}
+
+is_standard_record <- function(x) {
+  is.null(x) ||
+    (is.list(x) && rlang::is_string(x$name) && has_texts(x, c("certificate", "due")) &&
+        is.numeric(x$uncertainty) && length(x$uncertainty) == 1)
 }
 
 are_methods <- function(methods) {

@@ -150,4 +150,16 @@ test_that("runs keep the standard and the due day, and say them in the report", 
     unique(back$verdict$budget$part)
   )
   expect_equal(desk_state(out)$doc$calibrations[[1]]$standard$name, "Graticule <b>")
+  # what was written into the record by another hand
+  record <- jsonlite::read_json(file.path(out, "run.json"))
+  for (wrong in list(
+    list(due = "May"), list(due = 3), list(standard = "x"), list(standard = list(name = "x")),
+    list(standard = list(name = "x", uncertainty = "much")),
+    list(standard = list(name = list(1), uncertainty = 0.1)), list(date = list(1))
+  )) {
+    changed <- record
+    changed$calibrations[[1]][names(wrong)] <- wrong
+    jsonlite::write_json(changed, file.path(out, "run.json"), auto_unbox = TRUE, null = "null", digits = NA)
+    expect_error(read_run(out), "damaged", class = "bemrick_error_file_content")
+  }
 })
