@@ -59,6 +59,7 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/gauge.R | tee bench/gauge.md
 	@$(RUN) Rscript bench/layers.R | tee bench/layers.md
 	@$(RUN) Rscript bench/parts.R | tee bench/parts.md
+	@$(RUN) Rscript bench/ledger.R | tee bench/ledger.md
 	@bash tools/setup-browser.sh
 	@$(RUN) Rscript bench/desk.R | tee bench/desk.md
 

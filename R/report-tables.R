@@ -265,7 +265,8 @@ report_repeat <- function(run) {
       paste0(
         c$file, " (", c$name, "): ", scale_text(c), ", ", c$found,
         if (!is.null(c$standard)) paste0("; by ", standard_text(c$standard)),
-        if (!is.null(c$due)) paste0("; due ", c$due, if (c$due < substr(p$started, 1, 10)) ", overdue"),
+        if (!is.null(c$due)) paste0("; due ", c$due),
+        if (!is.null(c$due) && c$due < substr(p$started, 1, 10)) ", overdue",
         "; SHA-256 ", substr(c$sha256, 1, 16), "\u2026"
       )
     },

@@ -49,7 +49,7 @@ start_postgres <- function() {
       run_postgres("pg_ctl", c("-D", postgres$data, "-m", "immediate", "stop"))
       unlink(dir, recursive = TRUE)
     },
-    testthat::teardown_env()
+    postgres$until %||% testthat::teardown_env()
   )
 }
 
