@@ -227,3 +227,11 @@ as_day <- function(x, name, call = rlang::caller_env()) {
   }
   day
 }
+
+# Where a folder is to be made: nothing is there, or an empty folder.
+check_empty_folder <- function(dir, call = rlang::caller_env()) {
+  check_text(dir, "dir", call)
+  if (file.exists(dir) && (!dir.exists(dir) || length(list.files(dir)) > 0)) {
+    bm_abort("{.file {dir}} already exists and is not empty.", "exists", call = call)
+  }
+}

@@ -99,8 +99,7 @@ cli_batch <- function(args) {
   o <- parsed$options
   for (name in c("method", "out")) need_option(o, name, "batch")
   if (!is.null(o$stop) && is.null(o$watch)) usage("--stop goes with --watch.")
-  # before anything is measured
-  if (!is.null(o$ledger)) as_option(close_ledger(open_ledger(o$ledger)), c(at = "--ledger"))
+  check_ledger_option(o)
   run <- as_option({
     if (is.null(o$watch)) run_of_words(list_of_words(parsed$words, o), o, o$spec)
     else watch_of_words(o, function() list_of_words(parsed$words, o, may_be_empty = TRUE))

@@ -118,7 +118,10 @@ calibration_of_words <- function(field, o) {
 
 # Exit status 0 when the calibration holds, 1 when it does not or nobody can tell.
 verify_words <- function(field, o) {
-  if (!is.null(o$due) && is.null(o$out)) usage("--due goes with --out: the calibration to write.")
+  if (is.null(o$due) != is.null(o$out)) {
+    usage("With --verify, --due goes with --out: the calibration to write with its new day.")
+  }
+  check_ledger_option(o)
   calibration <- read_calibration(o$verify)
   calibration$file <- basename(o$verify)
   if (!is.null(o$due)) calibration <- as_option(set_due(calibration, o$due), c(due = "--due"))

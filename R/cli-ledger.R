@@ -185,9 +185,14 @@ ledger_help <- function(commands) {
   c(
     "Usage: bemrick ledger COMMAND LEDGER ...", "",
     "A ledger is a file such as lab.sqlite, or postgresql://user@host/database.", "",
-    paste0("  ", formatC(names(commands), width = -10), part("what")), "", "Examples:",
+    paste0("  ", format(names(commands)), "  ", part("what")), "", "Examples:",
     paste0("  ", part("examples")), "", "See: bemrick ledger COMMAND --help"
   )
+}
+
+# Before anything is measured for it.
+check_ledger_option <- function(o) {
+  if (!is.null(o$ledger)) as_option(close_ledger(open_ledger(o$ledger)), c(at = "--ledger"))
 }
 
 with_ledger <- function(at, use, ...) {

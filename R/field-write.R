@@ -12,8 +12,8 @@
 #' @param replace Whether to overwrite an existing file.
 #' @return The path, invisibly.
 #' @section Errors: Class `bemrick_error_grey_values` when values lie outside the field's levels. A
-#'   warning of class `bemrick_warning_scale` when a PNG, which counts whole pixels per metre,
-#'   cannot hold the pixel size to a thousandth.
+#'   warning of class `bemrick_warning_scale` when the file cannot hold the pixel size to a
+#'   thousandth: a PNG counts whole pixels per metre.
 #' @examples
 #' file <- tempfile(fileext = ".png")
 #' write_field(as_field(matrix(0:255, 16)), file)
@@ -49,23 +49,35 @@ write_field <- function(field, file, replace = FALSE) {
     png_bytes(levels, field$depth, png_resolution(per_um, file))
   } else {
     about <- if (grepl("[.]ome[.]tiff?$", file, ignore.case = TRUE)) ome_description(field, file)
-    tiff_bytes(levels, field$depth, per_um, about)
+    tiff_bytes(levels, field$depth, tiff_resolution(per_um, file), about)
   }
   write_bytes(bytes, file, replace)
 }
 
 # Whole pixels per metre, of 31 bits; NULL where these are too coarse or too few.
-png_resolution <- function(per_um, file, call = rlang::caller_env()) {
+png_resolution <- function(per_um, file) {
   if (is.null(per_um)) return(NULL)
   exact <- 1e6 * unname(per_um)
   whole <- round(exact)
   if (all(whole < 2^31 & abs(whole / exact - 1) <= 1e-3)) return(whole)
+  warn_of_size(file, "Write a TIFF instead.")
+}
+
+# Pixels per centimetre, as ratios of two numbers of 32 bits, as fine as these allow: list(x, y).
+tiff_resolution <- function(per_um, file) {
+  if (is.null(per_um)) return(NULL)
+  ratios <- lapply(1e4 * unname(per_um), function(v) {
+    under <- min(2^31, max(1, floor(2^31 / v)))
+    c(round(v * under), under)
+  })
+  exact <- vapply(ratios, function(r) r[1] / r[2], 0) / (1e4 * unname(per_um))
+  if (all(abs(exact - 1) <= 1e-3 & vapply(ratios, max, 0) < 2^32)) return(ratios)
+  warn_of_size(file, "Write it into an .ome.tif, which has it in words.")
+}
+
+warn_of_size <- function(file, instead) {
   bm_warn(
-    c(
-      "A PNG cannot hold the pixel size of {.file {basename(file)}}, so it is written without.",
-      i = "Write a TIFF instead."
-    ),
-    "scale"
+    c("The tags of {.file {basename(file)}} cannot hold its pixel size.", i = instead), "scale"
   )
   NULL
 }
@@ -125,19 +137,19 @@ png_bytes <- function(levels, depth, per_m = NULL) {
   c(png_signature, chunk("IHDR", header), scale, chunk("IDAT", packed), chunk("IEND", raw()))
 }
 
-tiff_bytes <- function(levels, depth, per_um = NULL, description = NULL) {
+tiff_bytes <- function(levels, depth, resolution = NULL, description = NULL) {
   top <- 2^depth - 1
   bytes <- tiff::writeTIFF(
     levels / top, raw(), bits.per.sample = as.integer(depth), compression = "deflate"
   )
-  if (is.null(per_um) && is.null(description)) return(bytes)
-  with_tiff_tags(bytes, per_um, description)
+  if (is.null(resolution) && is.null(description)) return(bytes)
+  with_tiff_tags(bytes, resolution, description)
 }
 
 # The tiff package writes neither resolution nor description: a directory with them is put at the
 # end of the file and the header pointed to it (TIFF 6.0, tags 270, 282, 283, 296; the package
 # writes little-endian).
-with_tiff_tags <- function(bytes, per_um, description) {
+with_tiff_tags <- function(bytes, resolution, description) {
   little <- function(x, size) {
     as.raw(as.vector(t(outer(
       x, 256^(0:(size - 1)), function(v, p) (v %/% p) %% 256
@@ -160,14 +172,9 @@ with_tiff_tags <- function(bytes, per_um, description) {
     text <- c(charToRaw(enc2utf8(description)), as.raw(0))
     put(270, 2, length(text), text)
   }
-  if (!is.null(per_um)) {
-    # pixels per centimetre, as a ratio of two numbers of 32 bits, as fine as these allow
-    ratio <- function(v) {
-      under <- min(2^31, max(1, floor(2^31 / (v * 1e4))))
-      little(c(round(v * 1e4 * under), under), 4)
-    }
-    put(282, 5, 1, ratio(per_um[["x"]]))
-    put(283, 5, 1, ratio(per_um[["y"]]))
+  if (!is.null(resolution)) {
+    put(282, 5, 1, little(resolution[[1]], 4))
+    put(283, 5, 1, little(resolution[[2]], 4))
     centimetres <- c(little(c(296, 3), 2), little(1, 4), little(c(3, 0), 2))
     entries <- c(Filter(function(e) tag(e) != 296, entries), list(centimetres))
   }

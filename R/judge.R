@@ -319,14 +319,6 @@ batch_row <- function(rule, batch, samples, limits, found) {
   )
 }
 
-# How much of the calibration's variance is the length standard's own.
-standard_share <- function(fields) {
-  own <- fields[["standard_uncertainty"]]
-  if (is.null(own) || !any(own > 0, na.rm = TRUE)) return(0)
-  least_sure <- which.max(fields$calibration_uncertainty)
-  (own[least_sure] / fields$calibration_uncertainty[least_sure])^2
-}
-
 # Standard uncertainty of the mean area fraction that comes from the levels, as a share of it.
 # Levels are chosen by one rule in all fields, so their errors are taken as common.
 threshold_part <- function(fields) {
@@ -384,24 +376,6 @@ report_limit <- function(limit, found, decision, id, fields) {
     ),
     budget = budget_rows(place, label, found, scale, unit), found = found
   )
-}
-
-budget_rows <- function(place, label, found, scale, unit) {
-  total <- found$u^2
-  parts <- c(with_standard(found$parts, found$of_standard), combined = found$u)
-  tibble::tibble(
-    place, quantity = label, part = names(parts), u = unname(parts) * scale, unit = unit,
-    share = unname(parts)^2 / if (isTRUE(total > 0)) total else NA,
-    df = ifelse(names(parts) == "sampling", found$df, NA)
-  )
-}
-
-# The length standard as a part by itself, where there is one.
-with_standard <- function(parts, of_standard) {
-  if (of_standard == 0) return(parts)
-  both <- parts[["calibration"]]
-  parts[["calibration"]] <- both * sqrt(max(0, 1 - of_standard))
-  append(parts, c(standard = both * sqrt(of_standard)), match("calibration", names(parts)))
 }
 
 # Factor from the base unit (um, um2, per um2, share) to the unit a limit was written in.

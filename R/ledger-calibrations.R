@@ -19,9 +19,6 @@ calibration_trend <- function(ledger, calibration, from = NULL, to = NULL) {
   new_trend(trend, calibration, "deviation from the known length")
 }
 
-# The name that a calibration goes by.
-name_asked <- "COALESCE(c.name, c.file, c.found)"
-
 # Verifications that nothing has replaced, in time order.
 checks_filed <- function(ledger, asked = asked_of_entries(NULL, NULL, NULL)) {
   asked <- and_asked(asked, standing_of("check"))
@@ -148,7 +145,7 @@ drift_alarm <- function(checks) {
 # After a run is filed: which of its calibrations are not in order.
 remind_of_calibrations <- function(ledger, filed, today = Sys.Date()) {
   if (NROW(filed) == 0) return(invisible())
-  used <- ifelse(is.na(filed$name), filed$file, filed$name)
+  used <- names_filed(filed)
   status <- calibration_status(ledger, today)
   status <- status[
     status$calibration %in% used & status$state %in% c("overdue", "off", "drifting"),

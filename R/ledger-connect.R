@@ -17,7 +17,7 @@ parse_ledger_address <- function(at, call = rlang::caller_env()) {
   part <- xml2::url_parse(at)
   user <- xml2::url_unescape(part$user)
   settings <- ledger_settings(part$query, call)
-  if (grepl(":", part$user, fixed = TRUE) || "password" %in% names(settings)) {
+  if (grepl(":", part$user, fixed = TRUE) || any(endsWith(names(settings), "password"))) {
     bm_abort(
       c(
         "The address of a ledger must not hold a password.",

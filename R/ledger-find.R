@@ -66,6 +66,13 @@ standing_of <- function(kind) {
   )
 }
 
+# The name that a calibration goes by, asked for and of rows as they are filed.
+name_asked <- "COALESCE(c.name, c.file, c.found)"
+
+names_filed <- function(rows) {
+  ifelse(!is.na(rows$name), rows$name, ifelse(is.na(rows$file), rows$found, rows$file))
+}
+
 asked_of_entries <- function(product, from, to, call = rlang::caller_env()) {
   asked <- list(terms = character(), values = list())
   if (!is.null(product)) {
@@ -116,12 +123,14 @@ tables_of_ledger <- function() unlist(lapply(ledger_steps, names))
 format.bm_entry <- function(x, ...) {
   e <- x$entry
   q <- x$quantities[x$quantities$verdict != "", ]
+  verified <- nrow(x$checks) > 0
+  what <- if (verified) names_filed(x$calibrations) else e$product
   c(
     paste0(
-      "<entry> ", e$entry, ": ", if (nrow(x$checks)) x$calibrations$name else e$product,
-      if (nrow(x$checks)) ", verified " else ", measured ", substr(e$measured, 1, 10)
+      "<entry> ", e$entry, ": ", if (is.na(what)) "a verification" else what,
+      if (verified) ", verified " else ", measured ", substr(e$measured, 1, 10)
     ),
-    if (nrow(x$checks)) {
+    if (verified) {
       paste0(
         "  ", toupper(x$checks$verdict), ": off by ", signif(100 * x$checks$deviation, 2),
         " % \u00b1 ", signif(100 * x$checks$uncertainty, 2), " %"

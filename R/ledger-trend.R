@@ -137,18 +137,18 @@ factor_of_units <- function(from, to, call) {
 # sample, the verdict is the worst.
 rows_by_batch <- function(rows) {
   key <- paste(rows$entry, rows$batch, sep = "\r")
-  own <- unname(split(seq_len(nrow(rows)), factor(key, unique(key))))
-  means <- rows[vapply(own, function(k) k[1], 0L), ]
-  single <- lengths(own) == 1
-  means$value <- vapply(own, function(k) mean(rows$value[k]), 0)
-  half <- vapply(own, function(k) {
-    n <- length(k)
-    if (n > 1) stats::qt(0.975, n - 1) * stats::sd(rows$value[k]) / sqrt(n) else NA_real_
-  }, 0)
-  means$low <- ifelse(single, means$low, means$value - half)
-  means$high <- ifelse(single, means$high, means$value + half)
+  group <- match(key, unique(key))
+  n <- tabulate(group)
+  mean <- as.vector(rowsum(rows$value, group)) / n
+  spread <- sqrt(as.vector(rowsum((rows$value - mean[group])^2, group)) / pmax(1, n - 1))
+  half <- suppressWarnings(stats::qt(0.975, n - 1)) * spread / sqrt(n)
+  means <- rows[!duplicated(group), ]
+  several <- n > 1
+  means$value <- mean
+  means$low[several] <- (mean - half)[several]
+  means$high[several] <- (mean + half)[several]
   means$sample <- ""
-  means$verdict <- vapply(own, function(k) worst_filed(rows$verdict[k]), "")
+  means$verdict <- as.vector(tapply(rows$verdict, group, worst_filed))
   means
 }
 
@@ -158,8 +158,13 @@ worst_filed <- function(verdicts) {
 }
 
 changes_of <- function(rows) {
-  differs <- function(x) c(FALSE, x[-1] != x[-length(x)])
-  method <- differs(ifelse(is.na(rows$method_sha256), "", rows$method_sha256))
-  limits <- differs(paste(rows$min, rows$max))
+  differs <- function(x) {
+    now <- x[-1]
+    before <- x[-length(x)]
+    same <- now == before | (is.na(now) & is.na(before))
+    c(FALSE, is.na(same) | !same)
+  }
+  method <- differs(rows$method_sha256)
+  limits <- differs(rows$min) | differs(rows$max)
   ifelse(method & limits, "method, limits", ifelse(method, "method", ifelse(limits, "limits", "")))
 }

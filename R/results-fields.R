@@ -103,3 +103,26 @@ field_columns <- function() {
 
 # What the list said of each field beyond what we ask for.
 own_of_fields <- function(fields) fields[setdiff(names(fields), c(field_columns(), "branch"))]
+
+# Names of the files of fields, one for every row: safe on any file system, short, and different for
+# different fields, also where capitals and small letters are the same. A name that had to be
+# changed ends in letters of its hash.
+field_file_names <- function(fields) {
+  # a table that is read back has one kind of line end
+  parts <- lapply(
+    fields[intersect(c(id_columns, "branch"), names(fields))],
+    function(p) gsub("\r\n?", "\n", enc2utf8(as.character(p)))
+  )
+  safe <- do.call(
+    paste, c(lapply(parts, function(p) substr(gsub("[^A-Za-z0-9.-]+", "-", p), 1, 50)), sep = "_")
+  )
+  plain <- do.call(paste, c(unname(parts), sep = "_"))
+  alike <- duplicated(tolower(safe)) | duplicated(tolower(safe), fromLast = TRUE)
+  change <- safe != plain | alike
+  exact <- do.call(
+    paste, lapply(unname(parts), function(p) paste0(nchar(p, "bytes"), ":", enc2utf8(p)))
+  )
+  safe[change] <- paste0(safe[change], "_", substr(openssl::sha256(exact[change]), 1, 8))
+
+  make.unique(safe, sep = "-")
+}

@@ -53,6 +53,7 @@ test_that("trends, control charts and their figures come from the command line",
 
 test_that("what cannot be done is said in the words of the command line", {
   expect_match(ledger_words()$out, "withdraw +Marks an entry")
+  expect_match(ledger_words()$out, "\n  calibrations  Shows which")
   expect_match(ledger_words("fild")$err, "Did you mean \"(file|find)\"")
   expect_match(ledger_words("file", "--help")$out, "--replaces")
   none <- ledger_words("find", file.path(withr::local_tempdir(), "none.sqlite"))
@@ -133,7 +134,10 @@ test_that("verifications are filed, charted and looked over from the command lin
   refused("--ledger goes with --verify", "--marks", "10 um", "--ledger", empty)
   refused("--due must be a day", "--marks", "10 um", "--due", "May")
   refused("--due goes with --out", "--verify", scale, "--marks", "10 um", "--due", "2027-01-01")
-  refused("none.sqlite", "--verify", scale, "--marks", "10 um", "--ledger", "none.sqlite")
+  refused("--due goes with --out", "--verify", scale, "--marks", "10 um", "--out", file.path(dir, "new.yml"))
+  none <- run_cli("calibrate", ruler, "--verify", scale, "--marks", "10 um", "--ledger", "none.sqlite")
+  expect_match(none$err, "no ledger .*none.sqlite")
+  expect_false(grepl("PASS", none$out))  # said before it is measured
   refused("standard", "--marks", "10 um", "--standard", scale)
   # one that does not hold is filed, and writes no new day
   other <- file.path(dir, "other.png")

@@ -42,7 +42,7 @@ test_that("numbers a decoder trusts are whole, there, and there once", {
 
 test_that("rationals, descriptions and every tag are found where TIFF 6.0 puts them", {
   file <- tempfile(fileext = ".tif")
-  writeBin(tiff_bytes(matrix(0:11, 3, 4), 16, c(x = 2, y = 0.5)), file)
+  writeBin(tiff_bytes(matrix(0:11, 3, 4), 16, tiff_resolution(c(x = 2, y = 0.5), "a.tif")), file)
   tags <- tiff_pages(file)[[1]]
   expect_equal(
     tags[c("x_resolution", "y_resolution", "resolution_unit")],

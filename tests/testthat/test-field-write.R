@@ -50,13 +50,18 @@ test_that("pixel sizes from picometres to millimetres come back from TIFFs", {
   }
 })
 
-test_that("a PNG that cannot hold the pixel size is written without, and says so", {
+test_that("a file whose tags cannot hold the pixel size is written without, and says so", {
   for (size in c("20 nm", "4073 mm")) {
     scale <- calibration_from_length(613, size)
     expect_warning(back <- written(scale, ".png"), "TIFF", class = "bemrick_warning_scale")
     expect_null(back$source$tags)
   }
   expect_silent(written(calibration_from_length(613, "613 mm"), ".png"))
+  tiny <- calibration_from_length(613, "1 nm")
+  expect_warning(back <- written(tiny, ".tif"), "ome.tif", class = "bemrick_warning_scale")
+  expect_null(back$source$tags)
+  expect_warning(back <- written(tiny, ".ome.tif"), class = "bemrick_warning_scale")
+  expect_equal(calibration_from_tags(back)$pixel * 1000, tiny$pixel, tolerance = 1e-9)
 })
 
 test_that("an OME-TIFF describes its picture in valid OME-XML", {

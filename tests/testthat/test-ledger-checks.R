@@ -38,13 +38,29 @@ test_that("a verification is filed once, whole, and found again", {
     expect_match(format(ledger)[2], "0 entries of 0 products, 1 verification, ")
     expect_equal(nrow(find_entries(ledger, superseded = TRUE)), 0)
     expect_equal(calibration_trend(ledger, "Light 200x")$value, 100 * check$deviation)
-    withdraw_entry(ledger, entry, "the wrong ruler")
+    gone <- withdraw_entry(ledger, entry, "the wrong ruler")
+    expect_match(format(ledger_entry(ledger, gone))[1], ": a verification, measured")
     expect_error(
       calibration_trend(ledger, "Light 200x"), "no verification", class = "bemrick_error_argument"
     )
     expect_equal(nrow(calibration_status(ledger)), 0)
     expect_error(file_check(ledger, 3), class = "bemrick_error_class")
   })
+})
+
+test_that("a calibration without a name goes by its file, and without one by how it was found", {
+  ledger <- local_ledger(ledger_place("sqlite"))
+  check <- check_of(0.1, "2026-01-01", name = NULL)
+  first <- file_check(ledger, check)
+  found <- check$calibration$found
+  expect_match(format(ledger_entry(ledger, first))[1], found, fixed = TRUE)
+  expect_equal(calibration_status(ledger)$calibration, found)
+  check$calibration$file <- "stage.yml"
+  second <- file_check(ledger, check)
+  expect_match(format(ledger_entry(ledger, second))[1], "stage.yml", fixed = TRUE)
+  expect_setequal(calibration_status(ledger)$calibration, c(found, "stage.yml"))
+  rows <- tibble::tibble(name = c("a", NA, NA), file = c("f", "g", NA), found = c("x", "y", "z"))
+  expect_equal(names_filed(rows), c("a", "g", "z"))
 })
 
 test_that("verifications over time are a trend that can be charted and drawn", {

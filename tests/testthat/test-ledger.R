@@ -55,7 +55,7 @@ test_that("what is no ledger is refused, and no password is taken or shown", {
   DBI::dbExecute(con, "CREATE TABLE mine (x TEXT)")
   DBI::dbDisconnect(con)
   expect_error(open_ledger(other), "not a ledger", class = "bemrick_error_file_content")
-  for (at in c("postgresql://a:secret@h/d", "postgresql://h/d?password=secret")) {
+  for (at in c("postgresql://a:secret@h/d", "postgresql://h/d?password=secret", "postgresql://h/d?sslmode=require&sslpassword=secret")) {
     e <- expect_error(open_ledger(at), ".pgpass", class = "bemrick_error_argument")
     expect_false(grepl("secret", rlang::cnd_message(e)))
   }
