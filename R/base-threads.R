@@ -6,7 +6,8 @@ the <- new.env(parent = emptyenv())
 #'
 #' Kernels share the columns of a picture among threads; results do not depend on their number. What
 #' is set here goes before the environment variable `BEMRICK_THREADS`, and that before half of the
-#' machine's cores.
+#' machine's cores. Verdicts and reports of several samples are made by as many copies of the
+#' process, where the system can copy processes.
 #'
 #' @param threads Number of threads, 1 to 64, or `NULL` to go back to the default.
 #' @return The number in use, invisibly when it is being set.
@@ -23,10 +24,18 @@ use_threads <- function(threads) {
   invisible(thread_count())
 }
 
-thread_count <- function() {
+thread_count <- function() threads_asked() %||% max(1L, cores_here() %/% 2L)
+
+# Copies of the process that work side by side: two where there are two cores.
+process_count <- function() threads_asked() %||% max(min(2L, cores_here()), thread_count())
+
+threads_asked <- function() {
   if (!is.null(the$threads)) return(the$threads)
   said <- suppressWarnings(as.integer(Sys.getenv("BEMRICK_THREADS")))
-  if (!is.na(said) && said >= 1) return(min(said, 64L))
+  if (!is.na(said) && said >= 1) min(said, 64L)
+}
+
+cores_here <- function() {
   if (is.null(the$cores)) the$cores <- parallel::detectCores()  # asks the system, which takes 4 ms
-  if (is.na(the$cores)) 1L else max(1L, the$cores %/% 2L)
+  if (is.na(the$cores)) 1L else the$cores
 }

@@ -114,7 +114,7 @@ make_product <- function(name, product, folder, samples, fields) {
     write_bytes(file_bytes(file), file.path(folder, basename(file)))
   }
   rows <- expand.grid(field = seq_len(fields), sample = seq_len(samples))
-  made <- by_two_processes(seq_len(nrow(rows)), function(k) {
+  made <- side_by_side(seq_len(nrow(rows)), function(k) {
     make_picture(name, product, folder, rows$sample[k], rows$field[k])
   })
   pictures <- do.call(rbind, lapply(made, function(m) m$picture))
@@ -129,16 +129,6 @@ make_product <- function(name, product, folder, samples, fields) {
   write_table_file(
     do.call(rbind, lapply(made, function(m) m$objects)), file.path(folder, "truth-objects.csv")
   )
-}
-
-# lapply() on two cores where the system can copy processes: every picture has a seed of its own.
-by_two_processes <- function(x, f) {
-  if (.Platform$OS.type == "windows") return(lapply(x, f))
-  # what it warns of is raised below
-  done <- suppressWarnings(parallel::mclapply(x, f, mc.cores = 2L, mc.preschedule = FALSE))
-  failed <- vapply(done, inherits, NA, "try-error")
-  if (any(failed)) rlang::cnd_signal(attr(done[[which(failed)[1]]], "condition"))
-  done
 }
 
 make_picture <- function(name, product, folder, sample, field) {

@@ -75,7 +75,10 @@ judge <- function(x, spec) {
     measure_column(measure, run$unit) %in% columns_of_rows(rows_of_run(of_branch(parts, branch)))
   })
   samples <- unique(run$fields[c("batch", "sample")])
-  judged <- lapply(seq_len(nrow(samples)), function(k) judge_sample(parts, samples[k, ], spec))
+  # rows that lie in a file take long to read
+  stored <- any(vapply(parts, function(part) is_stored(rows_of_run(part)), NA))
+  over <- if (stored) side_by_side else lapply
+  judged <- over(seq_len(nrow(samples)), function(k) judge_sample(parts, samples[k, ], spec))
   by_sample <- bind_parts(judged, "sample")
   batches <- lapply(unique(samples$batch), function(b) {
     judge_batch(parts, b, spec, judged[samples$batch == b], by_sample[by_sample$batch == b, ])

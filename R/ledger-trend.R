@@ -67,7 +67,7 @@ ledger_trend <- function(
   rows <- in_one_unit(rows)
   if (per == "batch") rows <- rows_by_batch(rows)
   rows$changed <- changes_of(rows)
-  rows$measured <- as.POSIXct(rows$measured, "UTC", "%Y-%m-%dT%H:%M:%SZ")
+  rows$measured <- times_filed(rows$measured)
   rows$method_sha256 <- NULL
   new_trend(rows, product, quantity)
 }
@@ -104,6 +104,12 @@ nothing_filed <- function(ledger, product, quantity, call = rlang::caller_env())
   )
   if (nrow(filed)) check_choice(quantity, "quantity", filed$quantity, call)
   bm_abort("The ledger has nothing of this quantity that fits.", "argument", call = call)
+}
+
+# Each time is read once: all samples of a run have the same.
+times_filed <- function(texts) {
+  known <- unique(texts)
+  as.POSIXct(known, "UTC", "%Y-%m-%dT%H:%M:%SZ")[match(texts, known)]
 }
 
 in_one_unit <- function(rows, call = rlang::caller_env()) {
@@ -166,5 +172,5 @@ changes_of <- function(rows) {
   }
   method <- differs(rows$method_sha256)
   limits <- differs(rows$min) | differs(rows$max)
-  ifelse(method & limits, "method, limits", ifelse(method, "method", ifelse(limits, "limits", "")))
+  c("", "method", "limits", "method, limits")[1 + method + 2 * limits]
 }

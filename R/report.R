@@ -95,7 +95,13 @@ report_body <- function(run, classes, measures, lab = NULL) {
   judged <- !is.null(run$verdict)
   ids <- unique(run$fields[c("batch", "sample")])
   parts <- lapply(stats::setNames(nm = names(run$kinds)), part_of_run, run = run)
-  overview <- if (judged) report_overview(run, parts)
+  # what draws is loaded once, not by every copy of the process
+  for (package in c("ggplot2", "patchwork", "ragg")) loadNamespace(package)
+  made <- side_by_side(c(if (judged) 0, seq_len(nrow(ids))), function(k) {
+    if (k == 0) report_overview(run, parts)
+    else report_sample(run, parts, ids[k, ], classes, measures)
+  })
+  overview <- if (judged) made[[1]]
   htmltools::tagList(
     htmltools::tags$div(
       class = "answer", report_lead(run, ids),
@@ -114,7 +120,7 @@ report_body <- function(run, classes, measures, lab = NULL) {
         report_measures(part, ids, shown_measures(measures, part))
       )
     }),
-    lapply(seq_len(nrow(ids)), function(k) report_sample(run, parts, ids[k, ], classes, measures)),
+    if (judged) made[-1] else made,
     if (judged) list(page_heading("Uncertainty of the results"), page_pictures(overview["budget"])),
     page_heading("To repeat this"),
     htmltools::tags$pre(page_text(paste(report_methods(run), collapse = "\n\n"))),

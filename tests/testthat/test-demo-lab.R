@@ -101,11 +101,3 @@ test_that("a folder in use is not drawn into", {
   expect_error(demo_lab(dir), "not empty", class = "bemrick_error_exists")
   expect_error(demo_lab(tempfile(), products = "bead"), "beads", class = "bemrick_error_argument")
 })
-
-test_that("pictures are the same whichever process draws them, and errors are not lost", {
-  expect_equal(by_two_processes(1:3, function(k) k^2), list(1, 4, 9))
-  expect_error(
-    by_two_processes(1:3, function(k) if (k == 2) bm_abort("no.", "simulation") else k),
-    class = "bemrick_error_simulation"
-  )
-})
