@@ -4,7 +4,7 @@
 # changes outside of itself is lost with its copy.
 side_by_side <- function(x, f) {
   copies <- min(length(x), process_count())
-  if (copies < 2 || .Platform$OS.type == "windows") return(lapply(x, f))
+  if (copies < 2 || !can_copy_process()) return(lapply(x, f))
   # what happens to a copy is looked at below
   done <- suppressWarnings(parallel::mclapply(
     unname(x), function(item) outcome_of(f(item)), mc.cores = copies, mc.preschedule = FALSE,
@@ -36,3 +36,12 @@ value_of <- function(outcome) {
   for (one in c(outcome$warnings, list(outcome$error))) if (!is.null(one)) rlang::cnd_signal(one)
   outcome$value[[1]]
 }
+
+# processx takes over the signal that tells `parallel` of copies that have ended, and passes it on
+# only where this is set before processx is loaded. Else the session would wait for them at its end.
+.onLoad <- function(libname, pkgname) {
+  if (!isNamespaceLoaded("processx")) Sys.setenv(PROCESSX_NOTIFY_OLD_SIGCHLD = "true")
+  the$told_of_copies <- nzchar(Sys.getenv("PROCESSX_NOTIFY_OLD_SIGCHLD"))
+}
+
+can_copy_process <- function() .Platform$OS.type != "windows" && the$told_of_copies

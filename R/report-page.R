@@ -89,8 +89,11 @@ page_cells <- function(column) {
 page_picture <- function(picture) {
   if (is.null(picture)) return(NULL)
   if (inherits(picture, "shiny.tag")) return(picture)
-  address <- paste0("data:image/", picture$kind, ";base64,", openssl::base64_encode(picture$bytes))
-  htmltools::tags$img(src = address, alt = page_text(picture$what))
+  # put together as text: to look for what to escape in megabytes takes as long as a figure
+  htmltools::HTML(paste0(
+    "<img src=\"data:image/", picture$kind, ";base64,", openssl::base64_encode(picture$bytes),
+    "\" alt=\"", htmltools::htmlEscape(page_text(picture$what), attribute = TRUE), "\"/>"
+  ))
 }
 
 # An overlay as wide as the page, which its reader can enlarge. All numbers lie over it as text,

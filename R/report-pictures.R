@@ -164,8 +164,9 @@ overlay_copy <- function(field, file) {
     # a link could bring any picture of this machine into a page that is made to be sent on
     if (is_link(file)) bm_abort("{.file {basename(file)}} is a link.", "file")
     check_file(file)
-    check_dimensions(picture_header(file), file)
-    suppressWarnings(read_field(file))  # of coloured marks, which it is made of
+    header <- picture_header(file)  # which reads a JPEG through to its end
+    check_dimensions(header, file)
+    if (header$format != "jpeg") bm_abort("{.file {basename(file)}} is no JPEG file.", "picture")
     list(bytes = file_bytes(file), kind = "jpeg", what = what)
   })
 }

@@ -9,12 +9,14 @@ test_that("copies give what lapply() gives, in its order", {
     if (k == 1) Sys.sleep(0.2)
     list(k^2, NULL)
   }
-  for (n in c(0, 1, 2, 5)) expect_identical(side_by_side(seq_len(n), slow_first), lapply(seq_len(n), slow_first))
+  for (n in c(0, 1, 2, 5)) {
+    expect_identical(side_by_side(seq_len(n), slow_first), lapply(seq_len(n), slow_first))
+  }
   expect_identical(side_by_side(c(a = 1, b = 2), function(k) NULL), list(NULL, NULL))
 })
 
 test_that("they are processes of their own, unless one thread is asked for", {
-  skip_on_os("windows")
+  skip_if_not(can_copy_process())
   two_copies()
   expect_false(Sys.getpid() %in% unlist(side_by_side(1:3, function(k) Sys.getpid())))
   use_threads(1)
@@ -44,7 +46,7 @@ test_that("warnings and errors of copies arrive as they are, once and in order",
 })
 
 test_that("what a copy that was killed should have done is done here", {
-  skip_on_os("windows")
+  skip_if_not(can_copy_process())
   two_copies()
   here <- Sys.getpid()
   found <- side_by_side(1:3, function(k) {
@@ -60,4 +62,23 @@ test_that("the session's random numbers stay where they are", {
   before <- .Random.seed
   side_by_side(1:3, function(k) stats::runif(1))
   expect_identical(.Random.seed, before)
+})
+
+test_that("sessions that start other processes as well end at once", {
+  skip_on_os("windows")
+  lines <- c(
+    "shared <- asNamespace('bemrick')$side_by_side",
+    "for (k in 1:2) { shared(1:3, identity); processx::run('true') }", "cat(Sys.getpid())"
+  )
+  in_order <- function(first) {
+    said <- processx::run(
+      file.path(R.home("bin"), "Rscript"), c("-e", paste(c(first, lines), collapse = "; ")),
+      env = c("current", PROCESSX_NOTIFY_OLD_SIGCHLD = "", BEMRICK_THREADS = "2"), timeout = 60
+    )
+    expect_match(said$stdout, "^[0-9]+$")
+    said$stderr
+  }
+  expect_identical(in_order("invisible(loadNamespace('bemrick'))"), "")
+  # here `parallel` would not be told, so nothing is copied
+  expect_identical(in_order("invisible(loadNamespace('processx'))"), "")
 })
