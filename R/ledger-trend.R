@@ -51,15 +51,16 @@ ledger_trend <- function(
     ledger,
     paste(
       "SELECT e.measured, e.entry, q.batch, q.sample, q.value, q.low, q.high, q.unit, q.min,",
-      "q.max, q.verdict, s.method, s.method_sha256, s.instrument, s.operator, s.calibration",
+      "q.max, q.verdict, s.method, s.method_sha256, s.instrument, s.operator, s.calibration,",
+      "e.filed, s.number",
       "FROM ledger_quantities q JOIN ledger_entries e ON e.entry = q.entry",
       "LEFT JOIN ledger_samples s",
-      "ON s.entry = q.entry AND s.batch = q.batch AND s.sample = q.sample", where_asked(asked),
-      "ORDER BY e.measured, e.filed, e.entry, q.batch, s.number, q.sample"
+      "ON s.entry = q.entry AND s.batch = q.batch AND s.sample = q.sample", where_asked(asked)
     ),
     asked$values
   )
   if (nrow(rows) == 0) nothing_filed(ledger, product, quantity)
+  rows <- in_order_measured(rows)
   if (!is.null(last)) {
     key <- paste(rows$entry, rows$batch)
     rows <- rows[key %in% utils::tail(unique(key), last), ]
@@ -70,6 +71,14 @@ ledger_trend <- function(
   rows$measured <- times_filed(rows$measured)
   rows$method_sha256 <- NULL
   new_trend(rows, product, quantity)
+}
+
+# The same order whichever database it is: each sorts text by rules of its own.
+in_order_measured <- function(rows) {
+  keys <- rows[c("measured", "filed", "entry", "batch", "number", "sample")]
+  rows <- rows[do.call(order, c(unname(as.list(keys)), method = "radix")), ]
+  rows$filed <- rows$number <- NULL
+  rows
 }
 
 new_trend <- function(rows, product, quantity) {
