@@ -33,12 +33,14 @@ write_workbook <- function(dir, file = NULL, lab = NULL, facts = NULL, replace =
   facts <- check_facts(facts)
   run <- read_run(dir)
   need_package("openxlsx2", "A workbook")
+  # first: copies of a process that holds long sheets take long
+  pictures <- pictures_for_sheet(run, withr::local_tempdir())
   book <- openxlsx2::wb_workbook(creator = "bemrick")
   summary_sheet(book, run, lab, facts)
   sheets <- sheets_of_run(run)
   for (name in names(sheets)) table_sheet(book, name, sheets[[name]], run$unit)
   method_sheet(book, run)
-  pictures_sheet(book, run)
+  pictures_sheet(book, pictures)
   target <- file %||% file.path(dir, "report.xlsx")
   write_beside(target, is.null(file) || replace, rlang::current_env(), function(beside) {
     work <- tempfile(fileext = ".xlsx")
@@ -231,47 +233,65 @@ method_sheet <- function(book, run) {
   book$set_col_widths("Method", cols = 1, widths = 120)
 }
 
-pictures_sheet <- function(book, run) {
-  work <- withr::local_tempdir()
+pictures_sheet <- function(book, pictures) {
   book$add_worksheet("Pictures", grid_lines = FALSE)
   book$set_page_setup("Pictures", fit_to_width = TRUE, fit_to_height = FALSE)
   row <- 1
-  add <- function(file, width, height, title) {
-    book$add_data("Pictures", title, start_row = row, col_names = FALSE)
+  for (picture in pictures) {
+    book$add_data("Pictures", picture$title, start_row = row, col_names = FALSE)
     book$add_image(
-      "Pictures", dims = paste0("A", row + 1), file = file, width = width, height = height,
-      units = "in"
+      "Pictures", dims = paste0("A", row + 1), file = picture$file, width = picture$width,
+      height = picture$height, units = "in"
     )
-    row <<- row + 3 + ceiling(height * 72 / 15)
+    row <- row + 3 + ceiling(picture$height * 72 / 15)
   }
-  drawn <- function(figure, width, height, title) {
-    file <- file.path(work, paste0(row, ".png"))
-    write_bytes(figure_png(figure, width, height), file, flush = FALSE)
-    add(file, width / 144, height / 144, title)
-  }
-  if (!is.null(run$verdict)) {
-    n <- nrow(run$verdict$limits)
-    panels <- length(unique(run$verdict$limits$quantity))
-    drawn(ggplot2::autoplot(run$verdict), 1300, 130 + 66 * panels + 52 * n, "Limits")
-  }
+}
+
+# The pictures of a run, in files of the folder `work`: list(title, file, width, height), in inches.
+pictures_for_sheet <- function(run, work) {
   part <- part_of_run(run, names(run$kinds)[1])
   ids <- unique(part$fields[c("batch", "sample")])
-  for (k in seq_len(min(nrow(ids), 20))) {
-    same <- function(t) t$batch == ids$batch[k] & t$sample == ids$sample[k]
-    where <- paste0("Batch ", ids$batch[k], ", sample ", ids$sample[k])
-    ecd <- measure_column("ecd", part$unit)
-    if (part$kinds == "objects" && ecd %in% columns_of_rows(part$objects)) {
-      own <- accepted_rows(part, same, c(ecd, "weight"))
-      if (nrow(own) > 1) {
-        drawn(ggplot2::autoplot(size_distribution_of(own, part$unit)), 1000, 760, where)
-      }
-    }
-    good <- which(same(part$fields) & part$fields$status == "measured")
-    file <- overlay_file(run$dir, files_of_run(part)[good[1]])
-    if (length(good) && is_file(file) && !is_link(file)) {
-      size <- picture_header(file)
-      title <- paste0(where, ": ", part$fields$image[good[1]])
-      add(file, 7, 7 * size$height / size$width, title)
-    }
+  load_drawing()
+  shown <- side_by_side(c(if (!is.null(run$verdict)) 0, seq_len(min(nrow(ids), 20))), function(k) {
+    if (k == 0) list(verdict_on_sheet(run, work)) else sample_on_sheet(part, ids[k, ], work)
+  })
+  unlist(shown, recursive = FALSE)
+}
+
+drawn_on_sheet <- function(figure, width, height, title, work) {
+  file <- tempfile("drawn", work, ".png")
+  write_bytes(figure_png(figure, width, height), file, flush = FALSE)
+  list(title = title, file = file, width = width / 144, height = height / 144)
+}
+
+verdict_on_sheet <- function(run, work) {
+  limits <- run$verdict$limits
+  high <- 130 + 66 * length(unique(limits$quantity)) + 52 * nrow(limits)
+  drawn_on_sheet(ggplot2::autoplot(run$verdict), 1300, high, "Limits", work)
+}
+
+# The distribution of a sample and its first overlay, where they are there.
+sample_on_sheet <- function(part, id, work) {
+  same <- function(t) t$batch == id$batch & t$sample == id$sample
+  where <- paste0("Batch ", id$batch, ", sample ", id$sample)
+  ecd <- measure_column("ecd", part$unit)
+  sizes <- if (part$kinds == "objects" && ecd %in% columns_of_rows(part$objects)) {
+    accepted_rows(part, same, c(ecd, "weight"))
   }
+  distribution <- if (NROW(sizes) > 1) {
+    drawn_on_sheet(
+      ggplot2::autoplot(size_distribution_of(sizes, part$unit)), 1000, 760, where, work
+    )
+  }
+  Filter(Negate(is.null), list(distribution, overlay_on_sheet(part, same, where)))
+}
+
+overlay_on_sheet <- function(part, same, where) {
+  good <- which(same(part$fields) & part$fields$status == "measured")
+  if (length(good) == 0) return(NULL)
+  file <- overlay_file(part$dir, files_of_run(part)[good[1]])
+  if (!is_file(file) || is_link(file)) return(NULL)
+  size <- picture_header(file)
+  title <- paste0(where, ": ", part$fields$image[good[1]])
+  list(title = title, file = file, width = 7, height = 7 * size$height / size$width)
 }

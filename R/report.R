@@ -95,8 +95,7 @@ report_body <- function(run, classes, measures, lab = NULL) {
   judged <- !is.null(run$verdict)
   ids <- unique(run$fields[c("batch", "sample")])
   parts <- lapply(stats::setNames(nm = names(run$kinds)), part_of_run, run = run)
-  # what draws is loaded once, not by every copy of the process
-  for (package in c("ggplot2", "patchwork", "ragg")) loadNamespace(package)
+  load_drawing()
   made <- side_by_side(c(if (judged) 0, seq_len(nrow(ids))), function(k) {
     if (k == 0) report_overview(run, parts)
     else report_sample(run, parts, ids[k, ], classes, measures)
@@ -126,6 +125,11 @@ report_body <- function(run, classes, measures, lab = NULL) {
     htmltools::tags$pre(page_text(paste(report_methods(run), collapse = "\n\n"))),
     report_repeat(run), report_hashes(run$fields)
   )
+}
+
+# What draws is loaded once, not by every copy of the process.
+load_drawing <- function() {
+  for (package in c("ggplot2", "patchwork", "ragg")) loadNamespace(package)
 }
 
 # The table of samples of a branch: rows that are too many for memory are not gone through again for
