@@ -31,6 +31,11 @@ look_theme <- function(size = 11) {
     )
 }
 
+# What draws is loaded once, not by every copy of the process.
+load_drawing <- function() {
+  for (package in c("ggplot2", "patchwork", "ragg")) loadNamespace(package)
+}
+
 # A figure as the bytes of a PNG; sizes in pixels at 144 dpi.
 figure_png <- function(figure, width = 1280, height = 1000) {
   capture <- ragg::agg_capture(width = width, height = height, units = "px", res = 144)

@@ -127,11 +127,6 @@ report_body <- function(run, classes, measures, lab = NULL) {
   )
 }
 
-# What draws is loaded once, not by every copy of the process.
-load_drawing <- function() {
-  for (package in c("ggplot2", "patchwork", "ragg")) loadNamespace(package)
-}
-
 # The table of samples of a branch: rows that are too many for memory are not gone through again for
 # what lies in a file.
 samples_of_report <- function(run, part, branch) {

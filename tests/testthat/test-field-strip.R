@@ -122,3 +122,45 @@ test_that("strips are found on every side, to the line, and kept from 12 lines o
   # a flat band without lettering is no strip
   expect_equal(find_strip(rbind(sample, matrix(12, 30, 240)), 255)$pixels, 0)
 })
+
+# A noisy sample over a strip of `lines` lines at level 12 with lettering; `border`: levels of lines
+# between both.
+over_strip <- function(lines = 18, border = numeric(), width = 240, letters = 235) {
+  set.seed(52)
+  sample <- matrix(round(stats::rnorm(100 * width, 120, 15)), 100)
+  strip <- matrix(12, lines, width)
+  strip[4:6, seq(8, width - 4, 4)] <- letters
+  rbind(sample, matrix(rep(border, each = width), length(border), width, byrow = TRUE), strip)
+}
+
+test_that("strips are the same at any depth of levels", {
+  for (picture in list(
+    over_strip(), over_strip(border = 200), over_strip(border = c(60, 60)),
+    over_strip(letters = 100), over_strip(letters = 90)
+  )) {
+    expect_equal(find_strip(picture * 257, 65535), find_strip(picture, 255))
+  }
+  expect_equal(find_strip(over_strip() * 257, 65535)$pixels, 18)
+})
+
+test_that("lettering is 80 levels from its ground, and there must be some", {
+  expect_equal(find_strip(over_strip(letters = 93), 255)$pixels, 18)
+  expect_equal(find_strip(over_strip(letters = 92), 255)$pixels, 0)
+})
+
+test_that("even lines between strip and sample go with the strip, at most four that are blurred", {
+  depth <- function(border) find_strip(over_strip(border = border), 255)$pixels
+  expect_equal(depth(60), 19)
+  expect_equal(depth(c(60, 60)), 20)
+  expect_equal(depth(rep(60, 4)), 22)
+  # a line drawn between them, unlike both
+  expect_equal(depth(250), 19)
+  # one at the level of the sample is the sample's
+  expect_equal(depth(120), 18)
+  expect_equal(depth(109), 18)
+})
+
+test_that("a strip needs a picture of 16 lines and columns", {
+  expect_equal(find_strip(over_strip(width = 16), 255)$pixels, 18)
+  expect_equal(find_strip(over_strip(width = 15), 255)$pixels, 0)
+})

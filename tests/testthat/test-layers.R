@@ -98,6 +98,7 @@ test_that("the core neither draws, prints, parses words nor reads options", {
     allowed <- switch(file,
       `base-session` = "getOption",
       `base-threads` = "Sys.getenv",
+      `base-side-by-side` = "Sys.getenv",  # a switch of another package
       `base-print` = c("print", "writeLines"),
       `desk-figures` = "ggplot2",
       `desk-forms` = "eval",  # defaults of the package's own functions
