@@ -186,10 +186,17 @@ report_fields <- function(fields, kind) {
     `Area fraction` = ifelse(
       is.na(fields$area_fraction), "\u2013", paste(show_number(100 * fields$area_fraction), "%")
     ),
-    Threshold = fields$threshold
+    Threshold = shown_levels(fields$threshold)
   ))
   remarks <- list(Remarks = trimws(paste(fields$reason, fields$warnings)))
   do.call(page_table, c(shown, remarks, lapply(own, I)))
+}
+
+# Levels of a field as its row keeps them, "140.388064902419 200", to four digits.
+shown_levels <- function(levels) {
+  vapply(strsplit(levels, " ", fixed = TRUE), function(own) {
+    paste(format_plain(signif(as.numeric(own), 4)), collapse = " ")
+  }, "")
 }
 
 # The terms of ASTM E562: mean, standard deviation and relative accuracy over the fields, and how

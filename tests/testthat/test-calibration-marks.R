@@ -113,3 +113,36 @@ test_that("the projection keeps means, and turns with the picture", {
   straight <- core_project(m, 0, 1)
   expect_equal((straight$sum / straight$weight)[c(1, 31)], colMeans(m)[c(1, 30)])
 })
+
+test_that("marks are centred between their edges at half height, bright or dark", {
+  # edges that fall from 100 to 0 over four pixels, symmetric about 20.3, 40.3, ...
+  profile <- function(n, sign = 1) {
+    at <- seq_len(n) + 100
+    height <- numeric(n)
+    for (centre in seq(20.3, n, 20)) {
+      height <- pmax(height, pmin(100, pmax(0, 25 * (4 - abs(at - 100 - centre)))))
+    }
+    list(at = at, grey = 120 + sign * height)
+  }
+  for (sign in c(1, -1)) {
+    expect_equal(mark_centres(profile(154, sign)), 100 + seq(20.3, 150, 20), tolerance = 1e-3)
+    expect_length(mark_centres(profile(64, sign)), 3)
+    expect_length(mark_centres(profile(63, sign)), 0)
+  }
+  # light that changes slowly along the ruler is taken off
+  slanted <- profile(154)
+  slanted$grey <- slanted$grey + seq_len(154) / 10
+  expect_equal(mark_centres(slanted), 100 + seq(20.3, 150, 20), tolerance = 1e-3)
+})
+
+test_that("a ruler's direction is found before its pitch is known, to half a degree", {
+  degree <- pi / 180
+  x <- col(matrix(0, 120, 200))
+  y <- row(x)
+  for (angle in c(-80, -30, 0.3, 12, 45, 88)) {
+    along <- x * cos(angle * degree) + y * sin(angle * degree)
+    found <- ruler_angle(matrix(120 + 60 * sin(2 * pi * along / 14), 120)) / degree
+    expect_lt(abs((found - angle + 90) %% 180 - 90), 0.5)
+  }
+  expect_error(ruler_angle(matrix(1, 7, 20)), "too small", class = "bemrick_error_marks")
+})

@@ -19,3 +19,16 @@ test_that("only fields of one size are compared", {
     class = "bemrick_error_argument")
   expect_error(compare_fields(a, 3), class = "bemrick_error_class")
 })
+
+test_that("a comparison is printed in three and four digits, in columns", {
+  field <- as_field(matrix(rep(c(50, 150), each = 800), 40))
+  x <- compare_fields(field, field)
+  x$difference <- c(mean = 0.123456, largest = 45.678)
+  x$table <- tibble::tibble(
+    what = c("noise", "mean level"), before = c(12.34567, 100), after = c(3.456789, 99.987654)
+  )
+  expect_equal(format(x), c(
+    "<comparison> mean change 0.123 levels, largest 45.7",
+    "  noise               12.35 \u2192 3.457", "  mean level          100 \u2192 99.99"
+  ))
+})

@@ -126,3 +126,10 @@ test_that("measures that are asked for have a row for every sample, over its acc
   expect_match(table, "ISO 9276-6.*number of pixels")
   expect_equal(lengths(regmatches(table, gregexpr("<tr><td>", table))), 2 * nrow(ids))
 })
+
+test_that("levels of fields are shown to four digits", {
+  expect_equal(
+    shown_levels(c("140.388064902419", "17.25 20000.4", "96", "")),
+    c("140.4", "17.25 20,000", "96", "")
+  )
+})
