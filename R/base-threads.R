@@ -6,8 +6,8 @@ the <- new.env(parent = emptyenv())
 #'
 #' Kernels share the columns of a picture among threads; results do not depend on their number. What
 #' is set here goes before the environment variable `BEMRICK_THREADS`, and that before half of the
-#' machine's cores. Verdicts and reports of several samples are made by as many copies of the
-#' process, where the system can copy processes.
+#' machine's cores. Reports of several samples, and verdicts on very many rows, are made by as many
+#' copies of the process, by two where nothing is set, if the system can copy processes.
 #'
 #' @param threads Number of threads, 1 to 64, or `NULL` to go back to the default.
 #' @return The number in use, invisibly when it is being set.

@@ -192,10 +192,12 @@ report_fields <- function(fields, kind) {
   do.call(page_table, c(shown, remarks, lapply(own, I)))
 }
 
-# Levels of a field as its row keeps them, "140.388064902419 200", to four digits.
+# Levels of a field as its row keeps them, "140.388064902419 200", to four digits, whole ones whole.
 shown_levels <- function(levels) {
   vapply(strsplit(levels, " ", fixed = TRUE), function(own) {
-    paste(format_plain(signif(as.numeric(own), 4)), collapse = " ")
+    level <- suppressWarnings(as.numeric(own))
+    if (length(own) == 0 || anyNA(level)) return(paste(own, collapse = " "))
+    paste(format_plain(signif(level, pmax(4, ceiling(log10(abs(level) + 1))))), collapse = " ")
   }, "")
 }
 

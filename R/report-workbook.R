@@ -34,7 +34,8 @@ write_workbook <- function(dir, file = NULL, lab = NULL, facts = NULL, replace =
   run <- read_run(dir)
   need_package("openxlsx2", "A workbook")
   # first: copies of a process that holds long sheets take long
-  pictures <- pictures_for_sheet(run, withr::local_tempdir())
+  work <- withr::local_tempdir()
+  pictures <- pictures_for_sheet(run, work)
   book <- openxlsx2::wb_workbook(creator = "bemrick")
   summary_sheet(book, run, lab, facts)
   sheets <- sheets_of_run(run)
@@ -43,10 +44,9 @@ write_workbook <- function(dir, file = NULL, lab = NULL, facts = NULL, replace =
   pictures_sheet(book, pictures)
   target <- file %||% file.path(dir, "report.xlsx")
   write_beside(target, is.null(file) || replace, rlang::current_env(), function(beside) {
-    work <- tempfile(fileext = ".xlsx")
-    on.exit(unlink(work))
-    book$save(work, overwrite = TRUE)
-    core_write_bytes(beside, file_bytes(work), TRUE)
+    made <- file.path(work, "made.xlsx")
+    book$save(made, overwrite = TRUE)
+    core_write_bytes(beside, file_bytes(made), TRUE)
   })
   if (is.null(file)) renew_sums(dir, "report.xlsx")
   invisible(target)

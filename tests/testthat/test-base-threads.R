@@ -1,14 +1,3 @@
-test_that("what is set goes before the environment, and that before the cores", {
-  withr::defer(use_threads(NULL))
-  withr::local_envvar(BEMRICK_THREADS = "3")
-  expect_equal(use_threads(), 3)
-  expect_equal(use_threads(2), 2)
-  use_threads(NULL)
-  expect_equal(use_threads(), 3)
-  withr::local_envvar(BEMRICK_THREADS = "many")
-  expect_gte(use_threads(), 1)
-})
-
 test_that("a kernel under way on threads stops when it is interrupted", {
   skip_on_os("windows")
   work <- callr::r_bg(
@@ -62,6 +51,7 @@ test_that("threads that cannot be had are done without", {
 
 test_that("threads are set by call, then by the environment, then half the cores", {
   withr::defer(use_threads(NULL))
+  withr::local_envvar(BEMRICK_THREADS = "3")
   expect_equal(use_threads(1), 1L)
   expect_equal(use_threads(64), 64L)
   for (wrong in list(0, 65, 1.5)) expect_error(use_threads(wrong), class = "bemrick_error_argument")
@@ -76,3 +66,14 @@ test_that("threads are set by call, then by the environment, then half the cores
   }
 })
 
+test_that("threads take half the cores, copies of the process two cores at least", {
+  withr::local_envvar(BEMRICK_THREADS = "")
+  here <- the$cores
+  withr::defer(the$cores <- here)
+  for (cores in list(c(NA, 1, 1), c(1, 1, 1), c(2, 1, 2), c(3, 1, 2), c(8, 4, 4))) {
+    the$cores <- as.integer(cores[1])
+    expect_equal(c(thread_count(), process_count()), cores[2:3])
+  }
+  withr::local_envvar(BEMRICK_THREADS = "1")
+  expect_equal(c(thread_count(), process_count()), c(1, 1))
+})

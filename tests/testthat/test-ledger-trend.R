@@ -89,3 +89,39 @@ test_that("a trend without some of its columns is a plain table, and runs of one
   expect_equal(unique(batch_names(again)), paste0("B1 (", unique(trend$entry), ")"))
   expect_equal(nrow(control_chart(again, "mean_range", baseline = 2)$points), 6)
 })
+
+test_that("a batch of one sample keeps its interval, others have that of the mean", {
+  rows <- tibble::tibble(
+    entry = c("1", "1", "1", "2"), batch = c("A", "A", "B", "A"), sample = c("x", "y", "x", "x"),
+    value = c(4, 6, 7, 8), low = value - 2, high = value + 3,
+    verdict = c("pass", "undecided", "unjudged", "fail")
+  )
+  found <- rows_by_batch(rows)
+  half <- stats::qt(0.975, 1)  # of 4 and 6: sd / sqrt(2) is 1
+  expect_equal(found$value, c(5, 7, 8))
+  expect_equal(found$low, c(5 - half, 5, 6))
+  expect_equal(found$high, c(5 + half, 10, 11))
+  expect_equal(found$verdict, c("undecided", "unjudged", "fail"))
+})
+
+test_that("a change of method or of either limit is told where it begins, limits that come or go too", {
+  changed <- function(min, max, method = "m") {
+    changes_of(tibble::tibble(method_sha256 = method, min = min, max = max))
+  }
+  expect_equal(changed(c(1, 2, 2), 9), c("", "limits", ""))
+  expect_equal(changed(1, c(9, 9, 8)), c("", "", "limits"))
+  expect_equal(changed(c(NA, NA, 1, NA), 9), c("", "", "limits", "limits"))
+  expect_equal(changed(1, 9, c("m", "n", NA, NA)), c("", "method", "method", ""))
+  expect_equal(changed(c(1, 2), 9, c("m", "n")), c("", "method, limits"))
+})
+
+test_that("entries of one moment stand as they were filed, samples in the order of their list", {
+  rows <- tibble::tibble(
+    measured = c("2", "1", "1", "1", "1", "1"), filed = c("1", "2", "1", "1", "1", "1"),
+    entry = c("a", "a", "c", "b", "b", "b"), batch = c("B", "B", "B", "b", "B", "B"),
+    number = c(1, 1, 1, 1, 2, 1), sample = c("x", "x", "x", "x", "x", "y"), value = 1:6
+  )
+  found <- in_order_measured(rows)
+  expect_equal(found$value, c(6, 5, 4, 3, 2, 1))
+  expect_false(any(c("filed", "number") %in% names(found)))
+})

@@ -85,4 +85,10 @@ test_that("an overlay can be enlarged, its numbers are text over it", {
 test_that("columns of short cells are not broken, others may be", {
   cells <- as.character(page_table(A = c("0.428", "12"), B = c("0.428", "a longer text")))
   expect_match(cells, "<td class=\"short\">0.428</td><td>0.428</td>", fixed = TRUE)
+  edge <- as.character(page_table(A = "123456789", B = "1234567890"))
+  expect_match(edge, "<td class=\"short\">123456789</td><td>1234567890</td>", fixed = TRUE)
+  # names of the lab's own things are not translated
+  own <- as.character(page_table(Sample = "pass", Said = "pass", Mine = I("pass")))
+  kept <- gregexpr("translate=\"no\">pass", own, fixed = TRUE)[[1]]
+  expect_length(kept, 2)
 })

@@ -1,5 +1,10 @@
 shown <- function(tag) gsub(" class=\"short\"", "", as.character(tag), fixed = TRUE)
 
+page_cells_of <- function(tag) {
+  rows <- xml2::xml_find_all(xml2::read_html(as.character(tag)), "//tr")
+  do.call(rbind, lapply(rows, function(row) xml2::xml_text(xml2::xml_find_all(row, "td|th"))))
+}
+
 test_that("titles name product and batches", {
   run <- list(
     provenance = list(specification = list(product = "Plate")),
@@ -127,9 +132,38 @@ test_that("measures that are asked for have a row for every sample, over its acc
   expect_equal(lengths(regmatches(table, gregexpr("<tr><td>", table))), 2 * nrow(ids))
 })
 
-test_that("levels of fields are shown to four digits", {
+test_that("levels of fields are shown to four digits, and never less than whole", {
   expect_equal(
-    shown_levels(c("140.388064902419", "17.25 20000.4", "96", "")),
-    c("140.4", "17.25 20,000", "96", "")
+    shown_levels(c("140.388064902419", "17.25 20431.4", "96 65535", "0.123456", "0", "", "5 <b>")),
+    c("140.4", "17.25 20,431", "96 65,535", "0.1235", "0", "", "5 <b>")
   )
+})
+
+test_that("samples are told with their unit, shares in per cent, and what their rows are", {
+  run <- made_run(c(0.32, 0.33), c(12, 17, 23))
+  ids <- unique(run$fields[c("batch", "sample")])
+  table <- samples_table(run)
+  rows <- page_cells_of(report_samples(run, ids, table))
+  expect_equal(rows[1, 1:4], c("Batch", "Sample", "Fields", "Objects"))
+  expect_equal(rows[1, 5:6], c("mean (\u00b5m)", "sd (\u00b5m)"))
+  expect_match(rows[2, rows[1, ] == "Area fraction (%)"], "^32[.]5")
+  expect_equal(least_shown(c(0.9, 0.4, 0.7)), "0.400")
+  expect_equal(least_shown(numeric()), "")
+  expect_equal(range_text_of(c(3, 2, 3)), "2 to 3")
+  # a measure that some rows have, one that none has
+  run$objects$holes <- NA_real_
+  expect_false(has_values(run, "holes"))
+  run$objects$holes[2] <- 1
+  expect_true(has_values(run, "holes"))
+  # of each sample its own
+  two <- run
+  two$fields <- rbind(run$fields, transform(run$fields, sample = "other"))
+  two$objects <- rbind(run$objects, transform(run$objects, sample = "other", ecd_um = 50))
+  expect_equal(
+    measure_row(two, ids[1, ], "ecd", "ecd"), measure_row(run, ids[1, ], "ecd", "ecd")
+  )
+  judged <- judged_by_hand()
+  expect_match(shown(report_verdicts(judged)), "<th>Objects</th>")
+  judged$kinds[] <- "widths"
+  expect_match(shown(report_verdicts(judged)), "<th>Rows</th>")
 })
