@@ -5,6 +5,7 @@
 side_by_side <- function(x, f) {
   copies <- min(length(x), process_count())
   if (copies < 2 || !can_copy_process()) return(lapply(x, f))
+  gc()  # what is not needed any more would be copied with the rest
   # what happens to a copy is looked at below
   done <- suppressWarnings(parallel::mclapply(
     unname(x), function(item) outcome_of(f(item)), mc.cores = copies, mc.preschedule = FALSE,

@@ -16,7 +16,10 @@ memory_now <- function(process) {
   )
   each <- vapply(all, function(one) {
     file <- file.path("/proc", ps::ps_pid(one), "smaps_rollup")
-    line <- tryCatch(grep("^Pss:", readLines(file), value = TRUE), error = function(e) character())
+    # one that has ended has none
+    line <- suppressWarnings(
+      tryCatch(grep("^Pss:", readLines(file), value = TRUE), error = function(e) character())
+    )
     if (length(line)) as.numeric(gsub("[^0-9]", "", line)) else 0
   }, 0)
   sum(each) / 1024^2
