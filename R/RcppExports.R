@@ -57,8 +57,24 @@ core_bits_parts <- function(bits) {
     .Call(`_bemrick_core_bits_parts`, bits)
 }
 
-core_draw_rings <- function(picture, x, y, size, colour, dashed, left, top, times) {
-    invisible(.Call(`_bemrick_core_draw_rings`, picture, x, y, size, colour, dashed, left, top, times))
+core_native_raster <- function(pixels, top) {
+    .Call(`_bemrick_core_native_raster`, pixels, top)
+}
+
+core_draw_rings <- function(picture, x, y, size, colour, width, on, off, left = 0, top = 0, times = 1) {
+    invisible(.Call(`_bemrick_core_draw_rings`, picture, x, y, size, colour, width, on, off, left, top, times))
+}
+
+core_white_raster <- function(rows, cols) {
+    .Call(`_bemrick_core_white_raster`, rows, cols)
+}
+
+core_put_scaled <- function(page, picture, box) {
+    invisible(.Call(`_bemrick_core_put_scaled`, page, picture, box))
+}
+
+core_put_letters <- function(page, letters, from_x, from_y, to_x, to_y, cols, rows, pale) {
+    invisible(.Call(`_bemrick_core_put_letters`, page, letters, from_x, from_y, to_x, to_y, cols, rows, pale))
 }
 
 core_halve <- function(picture) {
@@ -75,6 +91,10 @@ core_raster_put <- function(picture, part, top, left) {
 
 core_greys_by_row <- function(grey, top, times = 1L) {
     .Call(`_bemrick_core_greys_by_row`, grey, top, times)
+}
+
+core_place_numbers <- function(order, x, y, box_x, box_y, half_width, half_height, width, height, most) {
+    .Call(`_bemrick_core_place_numbers`, order, x, y, box_x, box_y, half_width, half_height, width, height, most)
 }
 
 core_write_bytes <- function(path, bytes, flush, append = FALSE) {
@@ -131,10 +151,6 @@ core_sobel <- function(pixels, scale_y, what, threads = 1L) {
 
 core_grey_extreme <- function(pixels, lowest, shape, rx, ry, threads = 1L) {
     .Call(`_bemrick_core_grey_extreme`, pixels, lowest, shape, rx, ry, threads)
-}
-
-core_native_raster <- function(pixels, top) {
-    .Call(`_bemrick_core_native_raster`, pixels, top)
 }
 
 core_shrink <- function(pixels, times, rows, cols) {

@@ -89,8 +89,9 @@ disk_source <- function(file, page, channel, call = rlang::caller_env()) {
 is_for_disk <- function(file, page, memory) {
   if (!file.exists(file) || dir.exists(file)) return(FALSE)  # which reading it says
   if (is_table_of_places(file)) return(TRUE)
+  if (picture_format(file) != "tiff") return(FALSE)
   header <- tryCatch(picture_header(file, page), error = function(e) NULL)
-  if (is.null(header) || header$format != "tiff") return(FALSE)
+  if (is.null(header)) return(FALSE)
   pixels <- header$width * header$height
   if (!is.null(memory) && pixels * bytes_per_pixel > read_memory(memory, "memory")) return(TRUE)
   pixels > most_pixels || pixels * pixel_cost(header) > most_bytes

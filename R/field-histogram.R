@@ -31,8 +31,9 @@ display_histogram <- function(field) histogram_classes(level_counts(field))
 
 histogram_classes <- function(counts) {
   width <- length(counts) / 256
-  tibble::tibble(
-    from = (0:255) * width, to = (1:256) * width, count = colSums(matrix(counts, ncol = 256))
+  tibble::new_tibble(
+    list(from = (0:255) * width, to = (1:256) * width, count = colSums(matrix(counts, ncol = 256))),
+    nrow = 256
   )
 }
 

@@ -2,22 +2,15 @@
 # list(format, width, height, bits, channels, real, page, pages, ...).
 
 picture_header <- function(file, page = NULL) {
-  bytes <- readBin(file, "raw", 32)
-  starts <- function(...) {
-    length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
-  }
-  if (starts(0x49, 0x49, 0x2a, 0x00) || starts(0x49, 0x49, 0x2b, 0x00) ||
-      starts(0x4d, 0x4d, 0x00, 0x2a) || starts(0x4d, 0x4d, 0x00, 0x2b)) {
-    return(tiff_header(file, page))
-  }
-  header <- if (starts(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) png_header(file)
-  else if (starts(0xff, 0xd8, 0xff)) jpeg_header(file)
-  if (is.null(header)) {
+  format <- picture_format(file)
+  if (format == "tiff") return(tiff_header(file, page))
+  if (format == "") {
     bm_abort(c(
       "{.file {basename(file)}} is not a picture that can be read.",
       i = "PNG, TIFF and JPEG files are read; what a file is comes from its content, not its name."
     ), "picture")
   }
+  header <- if (format == "png") png_header(file) else jpeg_header(file)
   if (!is.null(page) && page > 1) {
     bm_abort(
       "{.file {basename(file)}} has 1 page, so there is no page {page}.", "argument",
@@ -61,4 +54,16 @@ is_default_resolution <- function(tags) {
     any(abs(dpi - default_dpi) <= 0.5) || any(abs(cm - round(default_dpi / 2.54)) < 0.01)
   }
   is_one(per_inch[1], per_cm[1]) && is_one(per_inch[2], per_cm[2])
+}
+
+# By its first bytes; "" for none that is read.
+picture_format <- function(file) {
+  bytes <- readBin(file, "raw", 8)
+  starts <- function(...) {
+    length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
+  }
+  if (starts(0x49, 0x49, 0x2a, 0x00) || starts(0x49, 0x49, 0x2b, 0x00) ||
+      starts(0x4d, 0x4d, 0x00, 0x2a) || starts(0x4d, 0x4d, 0x00, 0x2b)) return("tiff")
+  if (starts(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return("png")
+  if (starts(0xff, 0xd8, 0xff)) "jpeg" else ""
 }

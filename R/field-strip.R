@@ -145,13 +145,12 @@ drawn_lines <- function(lines, which, level) {
 # list(left, top, right, bottom) of a strip, in pixels; no rows when there is none.
 strip_box <- function(strip, width, height) {
   n <- strip$pixels
-  if (n == 0) {
-    return(tibble::tibble(left = numeric(), right = numeric(), top = numeric(), bottom = numeric()))
-  }
-  tibble::tibble(
+  box <- list(
     left = if (strip$side == "right") width - n else 0,
     right = if (strip$side == "left") n else width,
     top = if (strip$side == "bottom") height - n else 0,
     bottom = if (strip$side == "top") n else height
   )
+  if (n == 0) box[] <- list(numeric())
+  tibble::new_tibble(box, nrow = min(n, 1))
 }

@@ -18,23 +18,26 @@ numbered_objects <- function(
 # else beside it, at the end of a hair line (`beside`), where it hides neither another number nor
 # another object; else it is left out. Numbers lie within the picture.
 thin_numbers <- function(objects, width, height, ratio = 1) {
-  numbers <- c(objects[c("id", "x_px", "y_px")], list(x = objects$x_px, y = objects$y_px))
-  numbers$half_width <- width * (0.0032 + 0.0043 * nchar(objects$id))
-  numbers$half_height <- rep(width * 0.0075 / ratio, length(objects$id))
-  kept <- integer()
-  beside <- logical()
-  for (i in first_numbered(objects, sqrt(width * height / 250))) {
-    if (length(kept) >= 250) break
-    spot <- number_spot(numbers, i, kept, objects, width, height)
-    if (is.null(spot)) next
-    numbers$x[i] <- spot[1]
-    numbers$y[i] <- spot[2]
-    beside <- c(beside, spot[3] == 1)
-    kept <- c(kept, i)
+  if (anyNA(objects$x_px) || anyNA(objects$y_px)) {
+    bm_abort("Some objects have no place in the picture.", "file_content")
   }
-
+  half_width <- width * (0.0032 + 0.0043 * nchar(objects$id))
+  half_height <- width * 0.0075 / ratio
+  order <- first_numbered(objects, sqrt(width * height / 250))
+  placed <- core_place_numbers(
+    order, objects$x_px, objects$y_px, objects$box_x, objects$box_y, half_width, half_height, width,
+    height, 250L
+  )
+  of <- placed$of
   tibble::new_tibble(
-    c(lapply(numbers, function(v) v[kept]), list(beside = beside)), nrow = length(kept)
+    c(
+      lapply(objects[c("id", "x_px", "y_px")], function(v) v[of]), placed[c("x", "y")],
+      list(
+        half_width = half_width[of], half_height = rep(half_height, length(of)),
+        beside = placed$beside
+      )
+    ),
+    nrow = length(of)
   )
 }
 
@@ -46,40 +49,4 @@ first_numbered <- function(objects, side) {
   place[within] <- sequence(rle(square[within])$lengths)
   ranked <- order(place, -objects$area)
   ranked[place[ranked] <= 2]
-}
-
-# Where number `i` may stand: c(x, y, whether beside its object), or NULL.
-number_spot <- function(numbers, i, kept, objects, width, height) {
-  w <- numbers$half_width[i]
-  h <- numbers$half_height[i]
-  own <- c(numbers$x_px[i], numbers$y_px[i])
-  apart <- function(x, y) {
-    !any(
-      abs(numbers$x[kept] - x) < numbers$half_width[kept] + w + width * 0.004 &
-        abs(numbers$y[kept] - y) < 2.4 * h
-    )
-  }
-  if (objects$box_x[i] > 1.3 * w && objects$box_y[i] > 1.3 * h) {
-    x <- min(max(own[1], w), width - w)
-    y <- min(max(own[2], h), height - h)
-    return(if (apart(x, y)) c(x, y, FALSE))
-  }
-  gap <- 0.008 * width
-  right <- objects$box_x[i] + gap + w
-  down <- objects$box_y[i] + gap + h
-  tried <- list(c(right, -down), c(right, 0), c(right, down), c(-right, -down), c(-right, 0),
-    c(-right, down), c(0, -down), c(0, down))
-  near <- which(
-    abs(numbers$x_px - own[1]) < objects$box_x + right + w &
-      abs(numbers$y_px - own[2]) < objects$box_y + down + h
-  )
-  for (step in tried) {
-    to <- own + step
-    within <- to[1] >= w && to[1] <= width - w && to[2] >= h && to[2] <= height - h
-    if (!within || !apart(to[1], to[2])) next
-    hides <- abs(numbers$x_px[near] - to[1]) < objects$box_x[near] + w &
-      abs(numbers$y_px[near] - to[2]) < objects$box_y[near] + h
-    if (!any(hides)) return(c(to, TRUE))
-  }
-  NULL
 }

@@ -12,10 +12,7 @@ save_tiles <- function(measures, dir) {
   objects <- attr(measures, "objects")
   view <- objects$mask$view
   shown <- object_groups(measures, NULL)
-  look_of <- list(
-    colour = native_colour(shown$colours)[as.integer(shown$group)],
-    dashed = as.integer(shown$group) > 1
-  )
+  look_of <- look_of_rings(measures, shown, width = 2, on = c(1, 5, 5), off = c(0, 5, 5))
   ends <- spooled_ends(measures)
   levels <- max(1, ceiling(log2(max(view$size) / tile_side)) + 1)
   side <- tile_side * 2^(block_levels - 1)
@@ -25,7 +22,7 @@ save_tiles <- function(measures, dir) {
   )
   if (levels > block_levels) {
     size <- ceiling(view$size / 2^block_levels)
-    small <- matrix(0L, size[1], size[2])
+    small <- core_white_raster(size[1], size[2])
   }
   for (k in seq_len(nrow(at))) {
     top <- at$top[k]
@@ -57,31 +54,13 @@ save_tiles <- function(measures, dir) {
   levels
 }
 
-# A colour as native rasters hold it.
-native_colour <- function(colour) {
-  parts <- grDevices::col2rgb(colour)
-  as.integer(parts[1, ] + 256 * parts[2, ] + 65536 * parts[3, ] - 16777216)
-}
-
-# list(x, y, size, colour, dashed) of outlines, the last three for each ring.
-rings_of <- function(outlines, look_of) {
-  first <- which(!duplicated(outlines$ring))
-  id <- outlines$id[first]
-  list(
-    x = outlines$x_px, y = outlines$y_px, size = diff(c(first, nrow(outlines) + 1L)),
-    colour = look_of$colour[id], dashed = look_of$dashed[id]
-  )
-}
-
-raster_copy <- function(raster) core_raster_part(raster, 0, 0, nrow(raster), ncol(raster))
-
 # Into the raster itself, whose first pixel is (top, left) of the picture: a copy of a large one for
 # every window would take longer than drawing.
 draw_rings <- function(raster, rings, left, top, level) {
   times <- 2^level
   core_draw_rings(
-    raster, rings$x, rings$y, rings$size, rings$colour, rings$dashed, left / times, top / times,
-    times
+    raster, rings$x, rings$y, rings$size, rings$colour, rings$width, rings$on, rings$off,
+    left / times, top / times, times
   )
 }
 
@@ -112,8 +91,6 @@ write_tiles <- function(raster, dir, level, top, left) {
       name <- paste(
         level, (top / 2^level + y) / tile_side, (left / 2^level + x) / tile_side, sep = "-"
       )
-      class(part) <- "nativeRaster"
-      attr(part, "channels") <- 4L
       bytes <- jpeg::writeJPEG(part, quality = 0.85)
       write_bytes(bytes, file.path(dir, paste0(name, ".jpg")), replace = TRUE, flush = FALSE)
     }

@@ -186,9 +186,21 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_native_raster
+Rcpp::IntegerMatrix core_native_raster(const Rcpp::NumericMatrix& pixels, double top);
+RcppExport SEXP _bemrick_core_native_raster(SEXP pixelsSEXP, SEXP topSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
+    Rcpp::traits::input_parameter< double >::type top(topSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_native_raster(pixels, top));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_draw_rings
-void core_draw_rings(Rcpp::IntegerMatrix picture, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& colour, const Rcpp::LogicalVector& dashed, double left, double top, double times);
-RcppExport SEXP _bemrick_core_draw_rings(SEXP pictureSEXP, SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP colourSEXP, SEXP dashedSEXP, SEXP leftSEXP, SEXP topSEXP, SEXP timesSEXP) {
+void core_draw_rings(Rcpp::IntegerMatrix picture, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::IntegerVector& size, const Rcpp::IntegerVector& colour, const Rcpp::NumericVector& width, const Rcpp::NumericVector& on, const Rcpp::NumericVector& off, double left, double top, double times);
+RcppExport SEXP _bemrick_core_draw_rings(SEXP pictureSEXP, SEXP xSEXP, SEXP ySEXP, SEXP sizeSEXP, SEXP colourSEXP, SEXP widthSEXP, SEXP onSEXP, SEXP offSEXP, SEXP leftSEXP, SEXP topSEXP, SEXP timesSEXP) {
 BEGIN_RCPP
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type picture(pictureSEXP);
@@ -196,11 +208,55 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type size(sizeSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type colour(colourSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type dashed(dashedSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type width(widthSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type on(onSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type off(offSEXP);
     Rcpp::traits::input_parameter< double >::type left(leftSEXP);
     Rcpp::traits::input_parameter< double >::type top(topSEXP);
     Rcpp::traits::input_parameter< double >::type times(timesSEXP);
-    core_draw_rings(picture, x, y, size, colour, dashed, left, top, times);
+    core_draw_rings(picture, x, y, size, colour, width, on, off, left, top, times);
+    return R_NilValue;
+END_RCPP
+}
+// core_white_raster
+Rcpp::IntegerMatrix core_white_raster(int rows, int cols);
+RcppExport SEXP _bemrick_core_white_raster(SEXP rowsSEXP, SEXP colsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_white_raster(rows, cols));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_put_scaled
+void core_put_scaled(Rcpp::IntegerMatrix page, const Rcpp::IntegerMatrix& picture, const Rcpp::NumericVector& box);
+RcppExport SEXP _bemrick_core_put_scaled(SEXP pageSEXP, SEXP pictureSEXP, SEXP boxSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type page(pageSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type picture(pictureSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type box(boxSEXP);
+    core_put_scaled(page, picture, box);
+    return R_NilValue;
+END_RCPP
+}
+// core_put_letters
+void core_put_letters(Rcpp::IntegerMatrix page, const Rcpp::IntegerMatrix& letters, const Rcpp::IntegerVector& from_x, const Rcpp::IntegerVector& from_y, const Rcpp::IntegerVector& to_x, const Rcpp::IntegerVector& to_y, const Rcpp::IntegerVector& cols, const Rcpp::IntegerVector& rows, const Rcpp::IntegerVector& pale);
+RcppExport SEXP _bemrick_core_put_letters(SEXP pageSEXP, SEXP lettersSEXP, SEXP from_xSEXP, SEXP from_ySEXP, SEXP to_xSEXP, SEXP to_ySEXP, SEXP colsSEXP, SEXP rowsSEXP, SEXP paleSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type page(pageSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerMatrix& >::type letters(lettersSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type from_x(from_xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type from_y(from_ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type to_x(to_xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type to_y(to_ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type cols(colsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type pale(paleSEXP);
+    core_put_letters(page, letters, from_x, from_y, to_x, to_y, cols, rows, pale);
     return R_NilValue;
 END_RCPP
 }
@@ -253,6 +309,26 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type top(topSEXP);
     Rcpp::traits::input_parameter< int >::type times(timesSEXP);
     rcpp_result_gen = Rcpp::wrap(core_greys_by_row(grey, top, times));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_place_numbers
+Rcpp::List core_place_numbers(const Rcpp::IntegerVector& order, const Rcpp::NumericVector& x, const Rcpp::NumericVector& y, const Rcpp::NumericVector& box_x, const Rcpp::NumericVector& box_y, const Rcpp::NumericVector& half_width, double half_height, double width, double height, int most);
+RcppExport SEXP _bemrick_core_place_numbers(SEXP orderSEXP, SEXP xSEXP, SEXP ySEXP, SEXP box_xSEXP, SEXP box_ySEXP, SEXP half_widthSEXP, SEXP half_heightSEXP, SEXP widthSEXP, SEXP heightSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type order(orderSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type x(xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type y(ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type box_x(box_xSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type box_y(box_ySEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type half_width(half_widthSEXP);
+    Rcpp::traits::input_parameter< double >::type half_height(half_heightSEXP);
+    Rcpp::traits::input_parameter< double >::type width(widthSEXP);
+    Rcpp::traits::input_parameter< double >::type height(heightSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_place_numbers(order, x, y, box_x, box_y, half_width, half_height, width, height, most));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -439,18 +515,6 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type ry(rySEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_grey_extreme(pixels, lowest, shape, rx, ry, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// core_native_raster
-Rcpp::IntegerMatrix core_native_raster(const Rcpp::NumericMatrix& pixels, double top);
-RcppExport SEXP _bemrick_core_native_raster(SEXP pixelsSEXP, SEXP topSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type pixels(pixelsSEXP);
-    Rcpp::traits::input_parameter< double >::type top(topSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_native_raster(pixels, top));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -1340,11 +1404,16 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_bits_without", (DL_FUNC) &_bemrick_core_bits_without, 2},
     {"_bemrick_core_first_pixels", (DL_FUNC) &_bemrick_core_first_pixels, 2},
     {"_bemrick_core_bits_parts", (DL_FUNC) &_bemrick_core_bits_parts, 1},
-    {"_bemrick_core_draw_rings", (DL_FUNC) &_bemrick_core_draw_rings, 9},
+    {"_bemrick_core_native_raster", (DL_FUNC) &_bemrick_core_native_raster, 2},
+    {"_bemrick_core_draw_rings", (DL_FUNC) &_bemrick_core_draw_rings, 11},
+    {"_bemrick_core_white_raster", (DL_FUNC) &_bemrick_core_white_raster, 2},
+    {"_bemrick_core_put_scaled", (DL_FUNC) &_bemrick_core_put_scaled, 3},
+    {"_bemrick_core_put_letters", (DL_FUNC) &_bemrick_core_put_letters, 9},
     {"_bemrick_core_halve", (DL_FUNC) &_bemrick_core_halve, 1},
     {"_bemrick_core_raster_part", (DL_FUNC) &_bemrick_core_raster_part, 5},
     {"_bemrick_core_raster_put", (DL_FUNC) &_bemrick_core_raster_put, 4},
     {"_bemrick_core_greys_by_row", (DL_FUNC) &_bemrick_core_greys_by_row, 3},
+    {"_bemrick_core_place_numbers", (DL_FUNC) &_bemrick_core_place_numbers, 10},
     {"_bemrick_core_write_bytes", (DL_FUNC) &_bemrick_core_write_bytes, 4},
     {"_bemrick_core_flush", (DL_FUNC) &_bemrick_core_flush, 1},
     {"_bemrick_core_flush_all", (DL_FUNC) &_bemrick_core_flush_all, 0},
@@ -1359,7 +1428,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_convolve", (DL_FUNC) &_bemrick_core_convolve, 3},
     {"_bemrick_core_sobel", (DL_FUNC) &_bemrick_core_sobel, 4},
     {"_bemrick_core_grey_extreme", (DL_FUNC) &_bemrick_core_grey_extreme, 6},
-    {"_bemrick_core_native_raster", (DL_FUNC) &_bemrick_core_native_raster, 2},
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
     {"_bemrick_core_gauge", (DL_FUNC) &_bemrick_core_gauge, 11},
     {"_bemrick_core_profile", (DL_FUNC) &_bemrick_core_profile, 11},

@@ -104,23 +104,6 @@ Rcpp::NumericMatrix core_grey_extreme(const Rcpp::NumericMatrix& pixels, bool lo
   return out;
 }
 
-// A picture in 256 greys as graphics devices take it: opaque colours as integers, by rows.
-// [[Rcpp::export]]
-Rcpp::IntegerMatrix core_native_raster(const Rcpp::NumericMatrix& pixels, double top) {
-  Rcpp::IntegerMatrix out = fresh<Rcpp::IntegerMatrix>(pixels.nrow(), pixels.ncol());
-  const std::size_t rows = pixels.nrow(), cols = pixels.ncol();
-  const double scale = 255 / top;
-  int* to = out.begin();
-  const double* from = pixels.begin();
-  for (std::size_t x = 0; x < cols; ++x) {
-    for (std::size_t y = 0; y < rows; ++y) {
-      const double grey = std::min(std::max(from[x * rows + y] * scale, 0.0), 255.0);
-      to[y * cols + x] = static_cast<int>(grey + 0.5) * 0x10101 - 0x1000000;
-    }
-  }
-  return out;
-}
-
 // [[Rcpp::export]]
 Rcpp::NumericMatrix core_shrink(const Rcpp::NumericMatrix& pixels, double times, int rows,
                                 int cols) {

@@ -130,7 +130,7 @@ test_that("one place writes files", {
     `results-write` = "write_json", `results-describe` = "write_json", `field-read-png` = "file", `field-read-tiff` = "file",
     `field-write` = "writeTIFF", `demo-lab` = c("dir.create", "writePNG"),
     `demo-scales` = c("dir.create", "writeJPEG"),  # all to bytes
-    `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-file` = "writeJPEG", `figure-tiles` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
+    `figure-look` = "writePNG", `figure-save` = c("tempfile", "unlink"), `figure-overlay-page` = "writeJPEG", `figure-tiles` = "writeJPEG", `base-print` = "writeLines", `cli-words` = "writeLines",
     `report-docx` = c("tempfile", "dir.create", "unlink"),  # what other programs and packages make
     `report-pdf` = c("tempfile", "dir.create", "unlink"),
     `report-workbook` = c("tempfile", "unlink", "save", "file", "core_write_bytes"),  # beside

@@ -1,6 +1,8 @@
 // Which grey values a picture holds. Kernels work in the smallest type that keeps them exact.
 #pragma once
 #include <algorithm>
+#include <cmath>
+#include <cstddef>
 #include <cstdint>
 #include <stdexcept>
 #include <vector>
@@ -70,6 +72,16 @@ BM_CLONES inline bool whole_levels(const double* __restrict v, std::int32_t* __r
   for (std::size_t i = 0; i < n; ++i)
     bad |= -static_cast<std::int64_t>(static_cast<double>(whole[i]) != v[i]);
   return bad == 0;
+}
+
+// Levels of a stretch of any values: rounded to the nearest level, and those beyond the ends put on
+// them.
+inline void nearest_levels(const double* v, std::int32_t* whole, std::size_t n, double top) {
+  if (whole_levels(v, whole, n, top)) return;
+  for (std::size_t i = 0; i < n; ++i) {
+    if (!(v[i] - v[i] == 0)) throw std::domain_error("missing or infinite grey value");
+    whole[i] = static_cast<std::int32_t>(std::nearbyint(std::min(std::max(v[i], 0.0), top)));
+  }
 }
 
 // Values as bytes; false when one is no whole number in 0 .. 255.

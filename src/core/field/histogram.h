@@ -1,9 +1,7 @@
 // Counts of grey levels 0 .. 255 or 0 .. 65535; values between levels count for the nearest one.
 #pragma once
 #include <algorithm>
-#include <cmath>
 #include <cstdint>
-#include <stdexcept>
 #include <vector>
 
 #include "../common/levels.h"
@@ -12,15 +10,6 @@
 #include "../common/speed.h"
 
 namespace bm {
-
-// Levels of a stretch of any values: rounded to the nearest level, and those beyond the ends put on
-// them.
-inline void nearest_levels(const double* v, std::int32_t* whole, std::size_t n, double top) {
-  for (std::size_t i = 0; i < n; ++i) {
-    if (!(v[i] - v[i] == 0)) throw std::domain_error("missing or infinite grey value");
-    whole[i] = static_cast<std::int32_t>(std::nearbyint(std::min(std::max(v[i], 0.0), top)));
-  }
-}
 
 // Four partial histograms: neighbouring pixels are often equal, and one counter
 // incremented twice in a row would wait for itself.
@@ -31,7 +20,7 @@ inline void add_counts(const double* v, std::size_t n, std::size_t levels, std::
   std::int32_t whole[block];
   for (std::size_t from = 0; from < n; from += block) {
     const std::size_t m = std::min(block, n - from);
-    if (!whole_levels(v + from, whole, m, top)) nearest_levels(v + from, whole, m, top);
+    nearest_levels(v + from, whole, m, top);
     std::size_t i = 0;
     for (; i + 4 <= m; i += 4) {
       ++a[whole[i]];

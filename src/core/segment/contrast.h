@@ -2,11 +2,11 @@
 // either side of the level, the mean of the smaller distance to it (Kohler 1981).
 #pragma once
 #include <algorithm>
-#include <cmath>
 #include <cstddef>
 #include <cstdint>
 #include <vector>
 
+#include "../common/levels.h"
 #include "../common/parallel.h"
 #include "../common/plane.h"
 
@@ -24,10 +24,10 @@ class Bends {
  public:
   explicit Bends(std::size_t levels) : low_(levels), high_(levels), sum_(2 * levels - 1) {}
 
-  void add(std::size_t a, std::size_t b) {
-    ++low_[std::min(a, b)];
-    ++high_[std::max(a, b)];
-    ++sum_[a + b];
+  void add(std::int32_t a, std::int32_t b) {
+    ++low_[static_cast<std::size_t>(std::min(a, b))];
+    ++high_[static_cast<std::size_t>(std::max(a, b))];
+    ++sum_[static_cast<std::size_t>(a + b)];
   }
   void add(const Bends& other) {
     for (std::size_t k = 0; k < low_.size(); ++k) low_[k] += other.low_[k];
@@ -69,23 +69,22 @@ inline EdgeContrast edge_contrast(Plane<const double> p, const int* outside, std
                                   std::size_t step, int threads) {
   const std::size_t stretches = static_cast<std::size_t>(std::max(threads, 1));
   const double top = static_cast<double>(levels - 1);
-  auto level = [&](std::size_t at) {
-    return static_cast<std::size_t>(std::nearbyint(std::min(std::max(p.data[at], 0.0), top)));
-  };
   auto counts = [&](std::size_t at) { return !outside || !outside[at]; };
   std::vector<Bends> parts(stretches, Bends(levels));
   over_columns(
       stretches, threads, 1,
       [&](std::size_t first, std::size_t last, auto) {
-        std::vector<std::size_t> here(p.rows), before(p.rows);
+        std::vector<std::int32_t> here(p.rows), before(p.rows);
+        auto levels_at = [&](std::size_t column, std::vector<std::int32_t>& to) {
+          nearest_levels(p.data + column, to.data(), p.rows, top);
+        };
         const std::size_t columns = (p.cols + step - 1) / step;
         for (std::size_t k = first; k < last; ++k) {
           const std::size_t from = columns * k / stretches, to = columns * (k + 1) / stretches;
           for (std::size_t i = from; i < to; ++i) {
             const std::size_t x = i * step, column = x * p.rows;
-            if (x > 0 && (i == from || step > 1))
-              for (std::size_t y = 0; y < p.rows; ++y) before[y] = level(column - p.rows + y);
-            for (std::size_t y = 0; y < p.rows; ++y) here[y] = level(column + y);
+            if (x > 0 && (i == from || step > 1)) levels_at(column - p.rows, before);
+            levels_at(column, here);
             for (std::size_t y = 0; y < p.rows; ++y) {
               if (!counts(column + y)) continue;
               if (y > 0 && counts(column + y - 1)) parts[k].add(here[y - 1], here[y]);

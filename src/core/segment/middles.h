@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <vector>
 
+#include "../common/levels.h"
 #include "../common/plane.h"
 
 namespace bm {
@@ -30,6 +31,9 @@ class Values {
     ++n_;
   }
   std::size_t size() const { return n_; }
+  // The counters of whole levels of 8 bits, when there was nothing else yet.
+  std::uint64_t* whole_counts() { return counts_.size() == 256 ? counts_.data() : nullptr; }
+  void counted(std::size_t n) { n_ += n; }
   // The mean of the two middle values for an even number of them.
   double median() const {
     const std::size_t half = n_ / 2;
@@ -83,8 +87,11 @@ class TileMiddles {
         const std::size_t end = std::min(rows, static_cast<std::size_t>(rows_[down]) - top);
         Values &low = low_[across * rows_.size() + down],
                &high = high_[across * rows_.size() + down];
-        for (; y < end; ++y)
-          if (!out || !out[y]) (column[y] > level_ ? high : low).add(column[y]);
+        if (out || !add_whole(column + y, end - y, low, high)) {
+          for (; y < end; ++y)
+            if (!out || !out[y]) (column[y] > level_ ? high : low).add(column[y]);
+        }
+        y = end;
         ++down;
       }
     }
@@ -104,6 +111,21 @@ class TileMiddles {
   }
 
  private:
+  // A stretch of whole levels of 8 bits, each counted on its side; false when it is none.
+  bool add_whole(const double* v, std::size_t n, Values& low, Values& high) {
+    whole_.resize(n);
+    std::uint64_t* sides[2] = {low.whole_counts(), high.whole_counts()};
+    if (!sides[0] || !sides[1] || !whole_levels(v, whole_.data(), n, 255)) return false;
+    std::size_t above = 0;
+    for (std::size_t i = 0; i < n; ++i) {
+      const bool side = v[i] > level_;
+      above += side;
+      ++sides[side][whole_[i]];
+    }
+    low.counted(n - above);
+    high.counted(above);
+    return true;
+  }
   static std::size_t tile_of(const std::vector<int>& ends, std::size_t at) {
     std::size_t k = 0;
     while (k < ends.size() && static_cast<std::size_t>(ends[k]) <= at) ++k;
@@ -112,6 +134,7 @@ class TileMiddles {
   double level_;
   std::vector<int> rows_, cols_;
   std::vector<Values> low_, high_;
+  std::vector<std::int32_t> whole_;
 };
 
 }  // namespace bm
