@@ -56,6 +56,7 @@ bench: $(LIB)/.installed
 	@$(RUN) Rscript bench/scale.R | tee bench/scale.md
 	@$(RUN) Rscript bench/stopped.R | tee bench/stopped.md
 	@$(RUN) Rscript bench/locate.R | tee bench/locate.md
+	@$(RUN) Rscript bench/locate-none.R
 	@$(RUN) Rscript bench/gauge.R | tee bench/gauge.md
 	@$(RUN) Rscript bench/layers.R | tee bench/layers.md
 	@$(RUN) Rscript bench/parts.R | tee bench/parts.md

@@ -1,6 +1,6 @@
 # The overlay of objects in a results folder: the look of autoplot() for measures. Picture, outlines
-# and plates are drawn into a raster, and only what is written comes from a graphics device: a hundredth
-# of the time of autoplot().
+# and plates are drawn into a raster, and only what is written comes from a graphics device: a
+# hundredth of the time of autoplot().
 
 # Overlay as a JPEG 1120 pixels wide, as high as its picture needs. (A PNG of a noisy picture takes
 # ten times as long to pack as all the rest to draw.)
@@ -28,8 +28,8 @@ save_overview <- function(measures, file, title) {
 
 overview_width <- 1090
 
-# `each(draw)`: draw() takes the outlines of some objects, in pixels; the field is shown at 1 / `times`
-# of what they, and the numbers, were measured in.
+# `each(draw)`: draw() takes the outlines of some objects, in pixels; the field is shown at 1 /
+# `times` of what they, and the numbers, were measured in.
 draw_overlay <- function(measures, field, numbers, file, title, each, times = 1) {
   page <- overlay_page(ncol(field$picture), nrow(field$picture), pixel_ratio(field$calibration))
   x <- function(x) page$x(x / times)
@@ -88,7 +88,8 @@ draw_hairs <- function(raster, plates) {
 }
 
 # What is written, on a page of its own that has no picture: the heading, then what stands below the
-# picture, then the numbers in lines. `put(foot)` puts what is further up than on the page by `foot`.
+# picture, then the numbers in lines. `put(foot)` puts what is further up than on the page by
+# `foot`.
 put_words <- function(raster, page, plates, put) {
   below <- ceiling(page$at[2] + page$size[2])
   foot <- below - page$at[2]
@@ -98,16 +99,19 @@ put_words <- function(raster, page, plates, put) {
   on.exit(grDevices::dev.off())
   put(foot)
   if (nrow(plates)) {
-    write_words(lines$left + plates$cols / 2, rows + lines$top + plates$rows / 2, plates$id, 6.5)
+    write_words(
+      lines$left + plates$cols / 2, rows + lines$top + plates$rows / 2, plates$id, 6.5
+    )
   }
-  n <- nrow(plates)
-  core_put_letters(
-    raster, capture(native = TRUE), c(0L, 0L, lines$left), as.integer(c(0, page$at[2], rows + lines$top)),
-    c(0L, 0L, plates$left), as.integer(c(0, below, plates$top)),
-    as.integer(c(page$width, page$width, plates$cols)),
-    as.integer(c(page$at[2], page$height - below, plates$rows)),
-    rep(c(0L, strtoi(substr(look$paper, 8, 9), 16L)), c(2, n))
+  pale <- strtoi(substr(look$paper, 8, 9), 16L)
+  boxes <- list(
+    from_x = c(0, 0, lines$left), from_y = c(0, page$at[2], rows + lines$top),
+    to_x = c(0, 0, plates$left), to_y = c(0, below, plates$top),
+    cols = c(page$width, page$width, plates$cols),
+    rows = c(page$at[2], page$height - below, plates$rows),
+    pale = rep(c(0, pale), c(2, nrow(plates)))
   )
+  do.call(core_put_letters, c(list(raster, capture(native = TRUE)), boxes))
 }
 
 # Where the plates lie in lines of a page: list(left, top, rows = of all lines).

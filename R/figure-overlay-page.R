@@ -1,5 +1,5 @@
-# The page of an overlay in a results folder, and what all of them have: the look of autoplot(), drawn
-# by plain calls.
+# The page of an overlay in a results folder, and what all of them have: the look of autoplot(),
+# drawn by plain calls.
 
 # The page of an overlay in its own pixels, and where on it a place of the picture lies; the picture
 # has the size `size`, its corner lies `at`.

@@ -9,8 +9,8 @@ native_colour <- function(colour) {
 
 raster_copy <- function(raster) core_raster_part(raster, 0, 0, nrow(raster), ncol(raster))
 
-# How the ring of every object is drawn, by its group: `on` and `off` are the lengths of what is drawn
-# and left out by turns, one for each group.
+# How the ring of every object is drawn, by its group: `on` and `off` are the lengths of what is
+# drawn and left out by turns, one for each group.
 look_of_rings <- function(measures, shown, width, on, off) {
   group <- as.integer(shown$group)
   list(

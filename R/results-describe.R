@@ -29,6 +29,7 @@ table_resource <- function(file, rows, unit) {
   names <- names(rows)
   is_text <- text_of_table(file)(names)
   definitions <- definitions_of_columns(unit)
+  units <- units_of_columns(names)
   list(
     name = sub("[.]csv$", "", file), path = file, profile = "tabular-data-resource",
     format = "csv", mediatype = "text/csv", encoding = "utf-8",
@@ -36,7 +37,7 @@ table_resource <- function(file, rows, unit) {
       fields = lapply(seq_along(names), function(k) {
         type <- if (is_text[k]) "string" else type_of_column(names[k], rows[[k]])
         said <- list(
-          name = names[k], type = type, unit = unit_of_column(names[k]),
+          name = names[k], type = type, unit = if (!is.na(units[k])) units[k],
           description = definitions[names[k]][[1]],
           trueValues = if (type == "boolean") I("TRUE"),
           falseValues = if (type == "boolean") I("FALSE")
@@ -60,10 +61,11 @@ type_of_column <- function(name, values) {
   if (name == "id") "integer" else "number"
 }
 
-# "um2" of "area_um2"; NULL of columns without a unit.
-unit_of_column <- function(name) {
-  found <- regmatches(name, regexec("_(um2|nm2|mm2|in2|px2|um|nm|mm|in|px|deg)$", name))[[1]]
-  if (length(found) && !grepl("_per_", name, fixed = TRUE)) found[2]
+# "um2" of "area_um2"; NA of columns without a unit.
+units_of_columns <- function(names) {
+  ends <- "^.*_(um2|nm2|mm2|in2|px2|um|nm|mm|in|px|deg)$"
+  has <- grepl(ends, names) & !grepl("_per_", names, fixed = TRUE)
+  ifelse(has, sub(ends, "\\1", names), NA_character_)
 }
 
 # Of every measure, by the name of its column.

@@ -64,8 +64,7 @@ test_that("runs of several branches, and with rows that stay in their file, are 
     if (resource$name == "outlines") next
     expect_equal(read_described(one, resource), "", label = resource$path)
   }
-  expect_equal(unit_of_column("count_per_mm2"), NULL)
-  expect_equal(unit_of_column("turn_deg"), "deg")
+  expect_equal(units_of_columns(c("count_per_mm2", "turn_deg", "count", "area_um2")), c(NA, "deg", NA, "um2"))
   expect_equal(type_of_column("accepted", c(NA, NA)), "number")
   expect_equal(type_of_column("x", c(TRUE, NA)), "boolean")
   expect_equal(type_of_column("x", 1:3), "number")

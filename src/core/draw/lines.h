@@ -91,12 +91,13 @@ class Drawing {
     const double reach = half + 0.5, dx = x1 - x0, dy = y1 - y0, square = dx * dx + dy * dy;
     const Span across = span(std::min(x0, x1) - reach, std::max(x0, x1) + reach, across_),
                down = span(std::min(y0, y1) - reach, std::max(y0, y1) + reach, down_);
+    const double inverse = square > 0 ? 1 / square : 0, band = reach * std::sqrt(square);
     for (std::ptrdiff_t row = down.first; row < down.last; ++row) {
+      const double py = static_cast<double>(row) + 0.5 - y0;
       for (std::ptrdiff_t col = across.first; col < across.last; ++col) {
-        const double px = static_cast<double>(col) + 0.5 - x0,
-                     py = static_cast<double>(row) + 0.5 - y0;
-        const double t =
-            square > 0 ? std::min(std::max((px * dx + py * dy) / square, 0.0), 1.0) : 0;
+        const double px = static_cast<double>(col) + 0.5 - x0;
+        if (std::fabs(px * dy - py * dx) > band) continue;  // far from the whole line
+        const double t = std::min(std::max((px * dx + py * dy) * inverse, 0.0), 1.0);
         const double ax = px - t * dx, ay = py - t * dy, away = ax * ax + ay * ay;
         if (away >= reach * reach) continue;
         const double part = std::min(reach - std::sqrt(away), std::min(2 * half, 1.0));

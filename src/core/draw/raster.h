@@ -38,7 +38,7 @@ inline void grey_raster(Plane<const double> grey, double scale, Raster to) {
         for (std::size_t y = upper; y < lower; ++y) {
           const double level = std::min(std::max(grey.data[x * grey.rows + y] * scale, 0.0), 255.0);
           to.data[y * grey.cols + x] =
-              static_cast<std::uint32_t>(level + 0.5) * 0x10101 + 0xFF000000;
+              static_cast<std::uint32_t>(static_cast<int>(level + 0.5)) * 0x10101 + 0xFF000000;
         }
       }
     }
