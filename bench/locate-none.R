@@ -1,5 +1,5 @@
-# How often a taught part is found where there is none: pictures of 8 of the other part among 40 other
-# things of like size and contrast, by turns plain, noisy, dim with a light ramp, and out of focus.
+# How often a taught part is found where there is none: pictures of 8 of another part among other things
+# of like size and contrast, each plain, noisy, dim with a light ramp, and out of focus.
 #   R_LIBS=build/lib Rscript bench/locate-none.R [pictures = 1000]
 source("bench/locate-scenes.R")
 pictures <- c(as.integer(utils::head(commandArgs(TRUE), 1)), 1000L)[1]

@@ -5,6 +5,7 @@ source("bench/locate-scenes.R")
 
 scenes <- c(as.integer(utils::head(commandArgs(TRUE), 1)), 6L)[1]
 set.seed(1)
+
 # Finds beside the truth: off by less than 5 pixels.
 compared <- function(finds, at, pattern, size) {
   off <- unname(pattern$reference) - size
@@ -74,7 +75,7 @@ for (shape in c("square", "ring", "hexagon", "bar")) row_of("noise 8", shape, 60
 row_of("100 parts", "clip", 60, count = 100, clutter = 60)
 row_of("one part", "letters", 120, count = 1, clutter = 25)
 
-cat("\n")
+cat("\nPictures without the part: `bench/locate-none.md`.\n\n")
 m <- matrix(stats::runif(4096^2), 4096)
 best <- function(f) min(vapply(1:5, function(k) system.time(f())[["elapsed"]], 0))
 unit <- best(function() m + 0)

@@ -123,3 +123,36 @@ test_that("a path seen from a folder goes by way of what they share", {
   expect_equal(seen("z", "c"), "../z")
   expect_equal(relative_path("/etc", root), "/etc")  # nothing but the root is shared
 })
+
+test_that("a file of parts holds them in order, and what failed first is what is said", {
+  file <- withr::local_tempfile()
+  write_parts(function(add) for (text in c("one", "", "three")) add(charToRaw(text)), file)
+  expect_equal(rawToChar(file_bytes(file)), "onethree")
+  expect_error(write_parts(function(add) add(raw()), file), class = "bemrick_error_exists")
+  asked <- 0
+  refuse <- function(path, bytes, flush, append = FALSE) {
+    if (!append) return("")
+    asked <<- asked + 1
+    paste("no room", asked)
+  }
+  expect_error(
+    with_own("core_write_bytes", refuse, write_parts(
+      function(add) for (k in 1:3) add(raw(1)), file, replace = TRUE
+    )),
+    "no room 1", class = "bemrick_error_write"
+  )
+  expect_equal(asked, 1)
+  expect_equal(rawToChar(file_bytes(file)), "onethree")
+})
+
+test_that("hashes of files are those of their bytes, in memory or not", {
+  file <- withr::local_tempfile()
+  writeBin(as.raw(1:200), file)
+  sum_of <- function(bytes) unclass(as.character(openssl::sha256(bytes)))
+  expect_identical(file_sha256(file), sum_of(as.raw(1:200)))
+  expect_identical(with_own("file_bytes", function(...) stop("read at once"), {
+    large <- withr::local_tempfile()
+    writeBin(rep(as.raw(1:200), 5e5), large)
+    file_sha256(large)
+  }), sum_of(rep(as.raw(1:200), 5e5)))
+})

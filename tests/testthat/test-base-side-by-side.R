@@ -33,7 +33,7 @@ test_that("warnings and errors of copies arrive as they are, once and in order",
   said <- character()
   values <- withCallingHandlers(
     side_by_side(1:3, function(k) {
-      if (k != 2) bm_warn("part {k} is odd.", "odd")
+      for (n in if (k != 2) seq_len(k)) bm_warn("part {k} is odd, {n}.", "odd")
       k
     }),
     bemrick_warning_odd = function(w) {
@@ -42,7 +42,7 @@ test_that("warnings and errors of copies arrive as they are, once and in order",
     }
   )
   expect_identical(values, list(1L, 2L, 3L))
-  expect_identical(said, c("part 1 is odd.", "part 3 is odd."))
+  expect_identical(said, c("part 1 is odd, 1.", paste0("part 3 is odd, ", 1:3, ".")))
   expect_error(
     side_by_side(1:3, function(k) if (k == 2) bm_abort("no.", "simulation") else k),
     class = "bemrick_error_simulation"

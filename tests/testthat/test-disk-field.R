@@ -38,3 +38,37 @@ test_that("too little memory for the picture is said before anything is read", {
   expect_error(disk_view(field), "400 MB are given", class = "bemrick_error_memory")
   expect_no_error(part_on_disk(field, c(0, 0, 9, 9)))
 })
+
+test_that("only what is too large to be read stays on disk, which a look at its header tells", {
+  tiff <- tiff_made(matrix(7, 30, 50))
+  dir <- withr::local_tempdir()
+  for (no in c(dir, file.path(dir, "none.tif"), kit("beads.png"))) {
+    expect_false(is_for_disk(no, NULL, "400 MB"))
+  }
+  writeBin(as.raw(c(0x49, 0x49, 0x2a, 0, 255, 255, 255, 255)), file.path(dir, "cut.tif"))
+  expect_false(is_for_disk(file.path(dir, "cut.tif"), NULL, "400 MB"))
+  writeLines(c("image,x,y", "a.tif,0,0"), file.path(dir, "places.csv"))
+  expect_true(is_for_disk(file.path(dir, "places.csv"), NULL, NULL))
+  expect_false(is_for_disk(tiff, NULL, NULL))
+  sized <- function(width, height, bits = 8, channels = 1, memory = NULL) {
+    header <- list(format = "tiff", width = width, height = height, bits = bits, channels = channels)
+    with_own("picture_header", function(...) header, is_for_disk(tiff, NULL, memory))
+  }
+  # exactly as much as it takes is enough
+  takes <- paste(2000 * 2000 * bytes_per_pixel / 1e6, "MB")
+  expect_false(sized(2000, 2000, memory = takes))
+  expect_true(sized(2000, 2001, memory = takes))
+  expect_false(sized(2e4, 2e4))
+  expect_true(sized(2e4, 2e4 + 1))
+  expect_true(sized(2e4, 1.99e4, 16, 3))  # in colours, though there are fewer of them
+})
+
+test_that("a part says its size, and a field its channel where it is not the usual", {
+  tiff <- tiff_made(matrix(7, 30, 50))
+  part <- part_on_disk(field_on_disk(tiff), c(5, 3, 25, 13))
+  expect_equal(decision(part$trail, "crop_to")[c("width", "height")], list(width = 20, height = 10))
+  expect_null(field_on_disk(tiff)$trail[[1]]$args$channel)
+  colours <- withr::local_tempfile(fileext = ".tif")
+  tiff::writeTIFF(array(seq(0, 1, length.out = 4500), c(30, 50, 3)), colours)
+  expect_equal(field_on_disk(colours, channel = "red")$trail[[1]]$args$channel, "red")
+})

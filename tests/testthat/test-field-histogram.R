@@ -34,4 +34,12 @@ test_that("a histogram is cut off where its last level holds more than those nex
   expect_false(is_cut_off(c(0, 5, 6, 3), 2, 1))
   expect_false(is_cut_off(c(0, 5, 1, 600), 2, 1))
   expect_true(is_cut_off(c(0, 1, 5), 3, -1))
+  # as many as beside it are no cut; of many levels a 256th of the scale counts, within the scale
+  expect_false(is_cut_off(c(0, 5, 5, 3), 2, 1))
+  deep <- replace(rep(1, 2560), 2551, 20)
+  expect_false(is_cut_off(replace(deep, 5, 9), 5, 1))  # ten neighbours
+  expect_true(is_cut_off(replace(deep, 5, 300), 5, 1))
+  expect_true(is_cut_off(replace(rep(0, 2560), c(5, 15, 16), c(300, 290, 200)), 5, 1))
+  expect_false(is_cut_off(replace(rep(0, 2560), c(5, 15, 14), c(300, 290, 20)), 5, 1))
+  expect_true(is_cut_off(replace(rep(0, 2560), c(3, 1), c(300, 290)), 3, -1))
 })

@@ -100,44 +100,6 @@ test_that("groups are states, or classes of round limits", {
   )
 })
 
-test_that("overlays are as high as their picture needs", {
-  file <- tempfile(fileext = ".jpg")
-  save_overlay(measured_beads(), file, "T")
-  expect_equal(dim(jpeg::readJPEG(file))[1:2], c(round(1090 * 1.07 * 240 / 320 + 120), 1120))
-})
-
-test_that("an overlay in a results folder is drawn as the figure is: picture, outlines by group, numbers", {
-  measures <- accept_objects(measured_beads(), ecd = c("14 um", NA))
-  file <- tempfile(fileext = ".jpg")
-  save_overlay(measures, file, "T")
-  page <- 255 * jpeg::readJPEG(file)
-  near <- function(hex) {
-    wanted <- grDevices::col2rgb(hex)[, 1]
-    abs(page[, , 1] - wanted[1]) + abs(page[, , 2] - wanted[2]) + abs(page[, , 3] - wanted[3]) < 60
-  }
-  size <- c(1090, 1090 * 240 / 320)
-  for (state in c("accepted", "rejected")) {
-    at <- which(near(look[[state]]), arr.ind = TRUE)
-    at <- at[at[, 1] > 64 & at[, 1] < 64 + size[2], ]
-    expect_gt(nrow(at), 200)
-    # all of them on outlines of that group
-    own <- object_outlines(attr(measures, "objects"))
-    own <- own[own$id %in% measures$id[measures$accepted == (state == "accepted")], ]
-    x <- 15 + own$x_px * size[1] / 320
-    y <- 64 + own$y_px * size[2] / 240
-    some <- at[seq(1, nrow(at), length.out = 60), ]
-    away <- apply(some, 1, function(p) min((x - p[2])^2 + (y - p[1])^2))
-    expect_lt(stats::quantile(away, 0.95), 12^2)  # to the next corner
-  }
-  # the picture lies where it should: far from outlines and numbers page and picture agree
-  shown <- core_native_raster(attr(measures, "objects")$mask$field$picture, 255)
-  expect_equal(dim(shown), c(240, 320))
-  expect_equal(
-    matrix(bitwAnd(as.vector(shown), 255L), 320)[5, 7],
-    attr(measures, "objects")$mask$field$picture[7, 5]
-  )
-})
-
 test_that("numbers of dots stand beside them, within the picture", {
   numbers <- tibble::tibble(x = c(50, 297), half_width = 6, beside = FALSE)
   expect_equal(beside_dots(numbers, 300)$x, c(50 + 6 + 2.1, 297 - 6 - 2.1))

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "../common/plane.h"
+#include "../field/by_row.h"
 
 namespace bm {
 
@@ -27,22 +28,11 @@ inline std::uint32_t blended(std::uint32_t there, std::uint32_t colour, std::uin
   return out;
 }
 
-// Greys as colours, in squares, so that neither side jumps from page to page of memory.
+// Greys as opaque colours.
 inline void grey_raster(Plane<const double> grey, double scale, Raster to) {
-  constexpr std::size_t side = 64;
-  for (std::size_t left = 0; left < grey.cols; left += side) {
-    const std::size_t right = std::min(left + side, grey.cols);
-    for (std::size_t upper = 0; upper < grey.rows; upper += side) {
-      const std::size_t lower = std::min(upper + side, grey.rows);
-      for (std::size_t x = left; x < right; ++x) {
-        for (std::size_t y = upper; y < lower; ++y) {
-          const double level = std::min(std::max(grey.data[x * grey.rows + y] * scale, 0.0), 255.0);
-          to.data[y * grey.cols + x] =
-              static_cast<std::uint32_t>(static_cast<int>(level + 0.5)) * 0x10101 + 0xFF000000;
-        }
-      }
-    }
-  }
+  by_row(grey, to.data, [=](double level) {
+    return std::uint32_t{code_of<std::uint8_t>(level, scale, 255)} * 0x10101 + 0xFF000000;
+  });
 }
 
 // One pixel of two by two, the mean of each colour; what is left over at the right and below of

@@ -33,23 +33,27 @@ void shrunk_by_row(Plane<const double> grey, std::size_t times, double scale, do
   }
 }
 
-// code = grey * scale, rounded and kept within the code; what is no number becomes 0. In squares,
-// so that neither side jumps from page to page of memory.
-template <class Code>
-void greys_by_row(Plane<const double> grey, double scale, double top, Code* out) {
+// What `made` makes of every grey, row by row. In squares, so that neither side jumps from page to
+// page of memory.
+template <class Out, class Made>
+void by_row(Plane<const double> grey, Out* out, Made made) {
   const std::size_t side = 64;
   for (std::size_t left = 0; left < grey.cols; left += side) {
     const std::size_t right = std::min(left + side, grey.cols);
     for (std::size_t upper = 0; upper < grey.rows; upper += side) {
       const std::size_t lower = std::min(upper + side, grey.rows);
       for (std::size_t y = upper; y < lower; ++y) {
-        Code* row = out + y * grey.cols;
-        for (std::size_t x = left; x < right; ++x) {
-          row[x] = code_of<Code>(grey.data[x * grey.rows + y], scale, top);
-        }
+        Out* row = out + y * grey.cols;
+        for (std::size_t x = left; x < right; ++x) row[x] = made(grey.data[x * grey.rows + y]);
       }
     }
   }
+}
+
+// code = grey * scale, rounded and kept within the code; what is no number becomes 0.
+template <class Code>
+void greys_by_row(Plane<const double> grey, double scale, double top, Code* out) {
+  by_row(grey, out, [=](double level) { return code_of<Code>(level, scale, top); });
 }
 
 }  // namespace bm
