@@ -89,13 +89,38 @@ test_that("a number stands on a pale plate at its place, those beside on a hair 
     expect_lt(abs(mean(range(at[, 2])) - (ncol(plate) + 1) / 2), 2)
     expect_lt(abs(mean(range(at[, 1])) - (nrow(plate) + 1) / 2), 2.5)
   }
-  # halfway along the hair line, ink within paler ground
+  # all along the hair line, ink within paler ground
   from <- c(15 + n$x_px[2] * times, 64 + n$y_px[2] * times)
   to <- c(15 + n$x[2] * times, 64 + n$y[2] * times)
-  near <- round(from + 0.55 * (to - from))
-  around <- page[near[2] + (-3:3), near[1] + (-3:3)]
-  expect_lt(min(around), 60)
-  expect_gt(max(around), 90)
+  for (t in c(0.02, 0.3, 0.5, 0.7)) {
+    near <- ceiling(from + t * (to - from))
+    expect_lt(min(page[near[2] + (-1:1), near[1] + (-1:1)]), 85)
+    expect_gt(max(page[near[2] + (-3:3), near[1] + (-3:3)]), 90)
+  }
+})
+
+test_that("what is written is where a device that has the whole page would write it", {
+  beads <- accept_objects(suspect_merges(measured_beads()), ecd = c("14 um", NA))
+  field <- attr(beads, "objects")$mask$field
+  told <- NULL
+  say <- function(measures, numbered) {
+    told <<- numbered
+    "Said of it"
+  }
+  page <- page_of(function() with_own("overlay_subtitle", say, save_overlay(beads, "x", "A title")))
+  expect_equal(told, nrow(thin_numbers(numbered_objects(beads), 320, 240)))
+  at <- overlay_page(320, 240, 1)
+  capture <- blank_page(at$width, at$height)
+  write_heading(at, "A title", "Said of it")
+  draw_groups(object_groups(beads, NULL), at$height - 22)
+  draw_scale_bar(field, at$x, at$y)
+  whole <- capture(native = TRUE)
+  grDevices::dev.off()
+  whole <- t(matrix(bitwAnd(as.vector(unclass(whole)), 255L), at$width))
+  expect_equal(dim(page), dim(whole))
+  expect_lt(max(abs(page[1:61, ] - whole[1:61, ])), 2)
+  below <- (64 + at$size[2] + 4):at$height
+  expect_lt(mean(abs(page[below, ] - whole[below, ])), 0.6)  # the foot is a part of a pixel higher
 })
 
 test_that("outlines of suspected and rejected objects are dashed, those of others are not", {

@@ -137,3 +137,11 @@ test_that("every ring has the look of its object's group, whatever the order of 
   expect_equal(rings$width, rep(3, 4))
   expect_equal(rings$colour, native_colour(c("blue", "red", "red", "red")))
 })
+
+test_that("a copy is a raster of its own", {
+  picture <- core_native_raster(matrix(1:6, 2), 255)
+  copy <- raster_copy(picture)
+  expect_identical(copy, picture)
+  core_draw_rings(copy, c(0, 3), c(1, 1), 2L, native_colour("red"), 2, 1, 0)
+  expect_equal(bitwAnd(as.vector(unclass(picture)), 255L), c(1, 3, 5, 2, 4, 6))
+})
