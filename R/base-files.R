@@ -97,7 +97,9 @@ file_bytes <- function(file) readBin(file, "raw", file.size(file))
 
 # Of bytes in memory it takes half the time.
 file_sha256 <- function(file) {
-  if (isTRUE(file.size(file) < 1e8)) return(unclass(as.character(openssl::sha256(file_bytes(file)))))
+  if (isTRUE(file.size(file) < 1e8)) {
+    return(unclass(as.character(openssl::sha256(file_bytes(file)))))
+  }
   con <- file(file, "rb")
   on.exit(close(con))
   unclass(as.character(openssl::sha256(con)))
