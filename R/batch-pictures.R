@@ -1,6 +1,8 @@
 # A batch list made from a folder of pictures, whose names encode batch, sample and field.
 
-picture_files <- function(dir) list.files(dir, "[.](png|tiff?|jpe?g)$", ignore.case = TRUE)
+picture_ends <- "[.](png|tiff?|jpe?g)$"
+
+picture_files <- function(dir) list.files(dir, picture_ends, ignore.case = TRUE)
 
 has_pictures <- function(dir) length(picture_files(dir)) > 0
 
@@ -13,11 +15,23 @@ pictures_in <- function(dir, call = rlang::caller_env()) {
   files
 }
 
+# Those whose names end so; all where `end` is empty.
+pictures_with_end <- function(dir, end, call = rlang::caller_env()) {
+  files <- pictures_in(dir, call)
+  if (length(end) == 0) return(files)
+  files <- files[endsWith(tolower(files), tolower(end))]
+  if (length(files) == 0) {
+    bm_abort("There is no picture {.file *{end}} in {.file {dir}}.", "file", call = call)
+  }
+  files
+}
+
 #' Make a batch list from a folder
 #'
 #' @param dir Folder of pictures (PNG, TIFF, JPEG).
-#' @param names How file names, without their extensions, encode batch, sample and field: a string
-#'   with `{batch}`, `{sample}` and `{field}` (or some of them) and whatever stands between.
+#' @param names How file names encode batch, sample and field: a string with `{batch}`, `{sample}` and
+#'   `{field}` (or some of them) and whatever stands between. Where it ends in an extension, such as
+#'   `.tif`, only pictures with that one are taken; else all are, and extensions do not count.
 #'   `{field}` is a whole number; `{sample}` holds no `-`, `_`, point or space; `{batch}` is
 #'   whatever is left. `"{batch}-{sample}{field}"` reads `dp3-0817-a1` as batch `dp3-0817`, sample
 #'   `a`, field `1`. What is not in the text is the folder's name (batch), `1` (sample), or counted
@@ -35,8 +49,8 @@ pictures_in <- function(dir, call = rlang::caller_env()) {
 list_pictures <- function(dir, names = "{batch}-{sample}{field}", calibration = NA) {
   check_text(dir, "dir")
   check_text(names, "names")
-  files <- pictures_in(dir)
-  parts <- name_parts(sub("[.][^.]*$", "", files), names, files)
+  files <- pictures_with_end(dir, regmatches(names, regexpr(picture_ends, names, TRUE)))
+  parts <- name_parts(sub("[.][^.]*$", "", files), sub(picture_ends, "", names, TRUE), files)
   batch <- parts$batch %||% rep(basename(normalizePath(dir)), length(files))
   sample <- parts$sample %||% rep("1", length(files))
   counted <- stats::ave(seq_along(files), batch, sample, FUN = seq_along)
@@ -67,7 +81,7 @@ name_parts <- function(stems, pattern, files, call = rlang::caller_env()) {
       c(
         "{.arg names} must hold {.code {{batch}}}, {.code {{sample}}} or {.code {{field}}}, each at
          most once.",
-        i = "For example {.val {plain('{batch}-{sample}{field}')}}."
+        i = "For example {.val {'{batch}-{sample}{field}'}}."
       ),
       "argument", call = call
     )
@@ -81,7 +95,7 @@ name_parts <- function(stems, pattern, files, call = rlang::caller_env()) {
   if (length(strange)) {
     bm_abort(
       c(
-        "The name {.file {files[strange[1]]}} does not fit {.val {plain(pattern)}}.",
+        "The name {.file {files[strange[1]]}} does not fit {.val {pattern}}.",
         i = if (length(strange) > 1) "{length(strange) - 1} more {?does/do} not fit either."
       ),
       "argument", call = call

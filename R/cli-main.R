@@ -37,6 +37,8 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
       2L
     },
     error = function(e) {
+      # whoever read the output (such as head) has seen enough
+      if (identical(conditionMessage(e), "ignoring SIGPIPE signal")) return(141L)
       say("Error: ", error_words(e))
       2L
     },

@@ -1,9 +1,9 @@
 cli_new <- function(args) {
   about <- list(
-    line = "method|spec|list|cluster FILE",
+    line = "method|spec|list|cluster|lab|standard FILE",
     what = paste(
-      "Writes a commented file to start from: a method, a specification, a batch list, or what a",
-      "cluster's scheduler is told."
+      "Writes a commented file to start from: a method, a specification, a batch list, what a",
+      "cluster's scheduler is told, the lab's letterhead, or a certified length standard."
     ),
     examples = c("bemrick new method plate.method.yml", "bemrick new list batch.csv")
   )
@@ -12,7 +12,8 @@ cli_new <- function(args) {
   )
   if (is.null(parsed)) return(0L)
   kinds <- c(
-    method = "method.yml", spec = "spec.yml", list = "list.csv", cluster = "cluster.yml"
+    method = "method.yml", spec = "spec.yml", list = "list.csv", cluster = "cluster.yml",
+    lab = "lab.yml", standard = "standard.yml"
   )
   kind <- parsed$words[1]
   if (!kind %in% names(kinds)) {
@@ -27,4 +28,4 @@ cli_new <- function(args) {
   say("Wrote ", file)
   0L
 }
-register_command("new", "write a method, specification, list or cluster file to start from")
+register_command("new", "write a method, specification, list or other file to start from")

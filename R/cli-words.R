@@ -21,10 +21,10 @@ parse_words <- function(args, command, about, options, at_least = 0, at_most = 0
   known <- vapply(parser@options, function(o) o@long_flag, "")
   for (word in sub("=.*", "", args[startsWith(args, "-") & nchar(args) > 1])) {
     if (!word %in% known) {
-      usage(paste0(
-        "There is no option \"", word, "\" of ", command, ". ", did_you_mean(word, known),
-        "\nSee: bemrick ", command, " --help"
-      ))
+      said <- c(
+        paste0("bemrick ", command, " has no option \"", word, "\"."), did_you_mean(word, known)
+      )
+      usage(paste0(paste(said, collapse = " "), "\nSee: bemrick ", command, " --help"))
     }
   }
   parsed <- tryCatch(
@@ -50,7 +50,8 @@ option <- function(flag, help, metavar = NULL, default = NULL) {
 
 # A word that names nothing known; `listed` says what is.
 unknown_word <- function(what, word, known, listed = NULL) {
-  usage(paste0("There is no ", what, " \"", word, "\". ", did_you_mean(word, known), listed))
+  said <- c(paste0("There is no ", what, " \"", word, "\"."), did_you_mean(word, known))
+  usage(paste0(paste(said, collapse = " "), listed))
 }
 
 # What the report shows, where the method does not say it.

@@ -167,6 +167,7 @@ read_limits <- function(
           i = "Use {.fn calibrate} before measuring."
         ), "no_calibration", call = call)
       }
+      check_calibrated_limit(q, name, unit, call)
       parse_length(x, name, unit, power, call)
     },
     0
@@ -178,6 +179,19 @@ read_limits <- function(
     ), "argument", call = call)
   }
   range
+}
+
+# Limits in pixels would mean another size at every magnification.
+check_calibrated_limit <- function(quantity, name, unit, call) {
+  if (quantity$unit != "px") return(invisible())
+  bm_abort(
+    c(
+      "The limit on {.field {name}} is in pixels, but these objects were measured in {.val {unit}}.",
+      i = "Give a length, such as {.val {paste(2, unit)}}, or leave out what is too small to be
+           resolved by {.arg resolve}."
+    ),
+    "quantity", call = call
+  )
 }
 
 # Which objects were left out by these limits, or for being too narrow.

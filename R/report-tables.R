@@ -129,22 +129,13 @@ report_measures <- function(run, ids, measures) {
 measure_row <- function(run, id, of, measures) {
   columns <- c(vapply(measures, measure_column, "", unit = run$unit), "weight")
   own <- accepted_rows(run, function(t) t$batch == id$batch & t$sample == id$sample, columns)
-  own <- own[is.finite(own[[measure_column(of, run$unit)]]), ]
   unit <- measure_unit(of, run$unit)
   name <- paste0(axis_name(of), if (nzchar(unit)) paste0(" (", show_units(unit), ")"))
-  values <- rep(NA_real_, 7)
-  if (nrow(own) > 0) {
-    d <- new_distribution(own[[measure_column(of, run$unit)]], own$weight, of, "number", unit)
-    values <- c(
-      d$moments$mean, d$moments$sd, d$values[1], quantile.bm_distribution(d), d$moments$largest
-    )
-  }
-  shown <- stats::setNames(
-    as.list(show_number(unname(values), 3)),
-    c("mean", "sd", "smallest", "D10", "D50", "D90", "largest")
-  )
+  figures <- figures_of_values(own[[measure_column(of, run$unit)]], own$weight)
+  number <- as.integer(figures[["number"]])
+  shown <- as.list(show_number(figures[-1], 3))
   tibble::tibble(
-    Measure = name, Batch = id$batch, Sample = id$sample, Number = nrow(own), !!!shown
+    Measure = name, Batch = id$batch, Sample = id$sample, Number = number, !!!shown
   )
 }
 

@@ -83,10 +83,11 @@ report_writers <- list(
 check_shown <- function(measures, run, call = rlang::caller_env()) {
   if (is.null(measures)) return(character())
   check_texts(measures, "measures", names(measure_table), call)
+  if (all(run$fields$status == "faulty")) return(character())
   there <- unlist(lapply(unique(run$kinds), function(kind) columns_of_rows(run[[kind]])))
   absent <- Filter(function(m) !measure_column(m, run$unit) %in% there, measures)
   if (length(absent)) {
-    bm_abort("{.field {absent}} was not measured in this run.", "argument", call = call)
+    bm_abort("{.field {absent}} {?was/were} not measured in this run.", "argument", call = call)
   }
   setdiff(measures, "ecd")
 }

@@ -14,6 +14,9 @@ test_that("names tell batch, sample and field", {
   whole <- list_pictures(dir, "{sample} ({field})", "auto")
   expect_equal(ids(whole), paste0(basename(dir), c("|x|1", "|x|2")))
   expect_equal(whole$calibration, c("auto", "auto"))
+  mixed <- named("a1.tif", "b2.TIF", "b2.png", "overview.jpg")
+  expect_equal(list_pictures(mixed, "{sample}{field}.tif")$image, c("a1.tif", "b2.TIF"))
+  expect_equal(ids(list_pictures(mixed, "{sample}{field}.png")), paste0(basename(mixed), "|b|2"))
   counted <- list_pictures(named("b-p.png", "b-q.png", "a-p.png"), "{batch}-{sample}")
   expect_equal(ids(counted), c("a|p|1", "b|p|1", "b|q|1"))
 })
@@ -25,6 +28,8 @@ test_that("names that do not fit, patterns that mean nothing and empty folders a
     expect_error(list_pictures(dir, names), class = "bemrick_error_argument", label = names)
   }
   for (names in c("", "x", "{plate}", "{batch}{batch}", "{}")) refused(names)
+  expect_error(list_pictures(dir, "{sample}_{field}"), "does not fit \"{sample}_{field}\"", fixed = TRUE)
+  expect_error(list_pictures(dir, "{batch}.png"), "*.png", class = "bemrick_error_file")
   expect_error(list_pictures(named("a1.png", "a2.jpg"), "{sample}2"), class = "bemrick_error_argument")
   twice <- named("a1.png", "a1.jpg")
   expect_error(list_pictures(twice, "{sample}{field}"), "same batch", class = "bemrick_error_argument")

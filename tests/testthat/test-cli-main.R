@@ -9,6 +9,20 @@ test_that("the installed program runs, prints and exits by what happened", {
   expect_no_match(wrong$err, "Backtrace|Calls:|Execution halted")
 })
 
+test_that("a reader that has seen enough is no error", {
+  program <- shQuote(system.file("exec", "bemrick", package = "bemrick", mustWork = TRUE))
+  err <- tempfile()
+  withr::local_envvar(R_LIBS = paste(.libPaths(), collapse = ":"))
+  status <- tempfile()
+  # `true` ends without reading
+  system(paste0(
+    "{ ", shQuote(file.path(R.home("bin"), "Rscript")), " ", program, " steps 2> ", shQuote(err),
+    "; echo $? > ", shQuote(status), "; } | true"
+  ))
+  expect_equal(readLines(err), character())
+  expect_equal(readLines(status), "141")
+})
+
 test_that("help comes for the program and for every command", {
   expect_match(run_cli("--help")$out, "measure +measure single images")
   expect_equal(run_cli("--help")$status, 0)

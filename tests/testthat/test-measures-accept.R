@@ -44,6 +44,10 @@ test_that("limits that make no sense are refused", {
     accept_objects(m, ecd = c(20, NA)), "with its unit", class = "bemrick_error_quantity"
   )
   expect_error(
+    accept_objects(m, ecd = c("5 px", NA)), "in pixels.*\"2 um\".*resolve",
+    class = "bemrick_error_quantity"
+  )
+  expect_error(
     accept_objects(m, solidity = c("0.5 um", NA)), "without unit", class = "bemrick_error_quantity"
   )
   expect_error(accept_objects(m, "drop", c("20 um", NA)), "named", class = "bemrick_error_argument")

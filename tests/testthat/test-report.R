@@ -30,6 +30,11 @@ test_that("a run without specification, and one with a faulty field only, are re
   )
   page <- reported(list_of_images(text_file("x", ext = ".png")), kit("plates.method.yml"))
   expect_holds(page, "not a picture that can be read")
+  # also where the method says what to show of what was not measured then
+  shown <- read_method(kit("plates.method.yml"))
+  shown$report <- list(measures = c("feret_max", "solidity"))
+  page <- reported(list_of_images(text_file("x", ext = ".png")), shown)
+  expect_holds(page, "not a picture that can be read")
 })
 
 test_that("folders may be given relative to where one stands", {
