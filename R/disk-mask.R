@@ -173,7 +173,8 @@ gaps_on_disk <- function(mask, filled) {
   gaps <- 0
   each_part_window(added, 0, function(window, place, own) {
     holes <- core_label(window$pixels, thread_count(), TRUE)
-    gaps <<- gaps + sum(are_gaps(holes) & are_own(holes, parts_of_window(window, own)))
+    first <- core_first_pixels(holes$labels, holes$count)
+    gaps <<- gaps + sum(are_gaps(holes) & are_own(first, parts_of_window(window, own)))
   })
   gaps
 }

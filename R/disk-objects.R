@@ -46,7 +46,7 @@ measured_on_disk <- function(objects, args) {
     table <- quietly_measured(made, args)
     kept <- which(own)
     rows <- tibble::as_tibble(table)[kept, ]
-    first <- core_first_pixels(made$labels, made$count)
+    first <- made$first_pixels
     k <- length(found) + 1
     if (!is.null(spool)) spool_outlines(table, kept, place, spool, k)
     found[[k]] <<- list(
@@ -65,10 +65,18 @@ each_objects_window <- function(objects, margin, do) {
   each_part_window(objects$mask, margin, function(window, place, own) {
     made <- window
     for (step in objects$steps) made <- quiet_windows(run_step(made, step$step, step$args))
+    made$first_pixels <- core_first_pixels(made$labels, made$count)
+    # what is only found are the parts themselves
+    if (identical(names_of_steps(objects$steps), "find_objects")) {
+      owned <- own(made$first_pixels)
+      return(do(made, place, owned, owned))
+    }
     parts <- parts_of_window(window, own)
-    do(made, place, are_own(made, parts), parts$own)
+    do(made, place, are_own(made$first_pixels, parts), parts$own)
   }, grey = TRUE)
 }
+
+names_of_steps <- function(steps) vapply(steps, function(s) s$step, "")
 
 # What a window cannot know is said of the whole picture, or not at all; what R itself warns of
 # comes of objects that the window cuts.
@@ -130,7 +138,7 @@ table_of_windows <- function(objects, found, args, blur, cuts) {
     decided <- c(list(objects = objects$count), if (step$step == "separate_cuts") cuts["lines"])
     trail <- add_step(trail, step$step, step$args, decided)
   }
-  separated <- vapply(objects$steps, function(s) startsWith(s$step, "separate_"), NA)
+  separated <- startsWith(names_of_steps(objects$steps), "separate_")
   if (any(separated)) warn_of_gaps(mask)
   unit <- field_unit(mask$field)
   area <- rows[[measure_column("area", unit)]] / prod(field_pixel(mask$field))
@@ -220,7 +228,7 @@ value_by_window <- function(objects, value) {
 
 # Which row of the table each object of a window is.
 row_of_first <- function(objects, made, place) {
-  first <- core_first_pixels(made$labels, made$count)
+  first <- made$first_pixels
   width <- objects$mask$view$size[2]
   match(
     (place$top + first$row) * width + place$left + first$col,

@@ -69,9 +69,8 @@ parts_of_window <- function(window, own) {
   parts
 }
 
-# Whether labels, each within a part, belong to the window.
-are_own <- function(labelled, parts) {
-  first <- core_first_pixels(labelled$labels, labelled$count)
+# Whether labels with these first pixels, each within a part, belong to the window.
+are_own <- function(first, parts) {
   parts$own[parts$labels[cbind(first$row, first$col)]]
 }
 
