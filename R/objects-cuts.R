@@ -245,8 +245,8 @@ renumbered <- function(objects, labels, touched, step, args, decided) {
   )
   out$unseen <- objects$unseen
   if (!is.null(objects$wholes)) {
-    kept <- ifelse(fresh$order %in% touched, NA, fresh$order)
-    kept[kept > objects$count] <- NA
+    kept <- fresh$order
+    kept[kept %in% touched | kept > objects$count] <- NA
     out$wholes <- objects$wholes[kept, , drop = FALSE]
   }
   out

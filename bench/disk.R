@@ -14,7 +14,7 @@ on.exit(unlink(place, recursive = TRUE))
 
 # Random methods on random pictures with seams wherever they fall.
 space <- new.env(parent = asNamespace("bemrick"))
-for (file in c("helper-tiff.R", "helper-disk.R")) sys.source(file.path(tests, file), space)
+for (file in c("helper-fields.R", "helper-tiff.R", "helper-disk.R")) sys.source(file.path(tests, file), space)
 set.seed(2026)
 unlike <- 0
 for (k in seq_len(cases)) {

@@ -2,7 +2,7 @@
 # Rscript bench/parts.R > bench/parts.md
 library(bemrick)
 use_threads(1)
-for (helper in c("helper-parts.R")) source(file.path("tests/testthat", helper))
+source("tests/testthat/helper-parts.R")
 best <- function(code, times = 3) {
   min(vapply(seq_len(times), function(k) system.time(code())[["elapsed"]], 0))
 }

@@ -161,3 +161,19 @@ test_that("lines reach the pixels that they reach on the whole picture, and cut 
   expect_equal(boxes[[2]], list(rows = 2:5, cols = 2:8))
   expect_length(object_boxes(objects$labels, integer()), 0)
 })
+
+test_that("ellipses stay with the objects that no hand has touched, however few those are", {
+  two <- disc_mask(60, 14) # in 60 x 60
+  objects <- separate_outlines(mask_of(cbind(two, two)))
+  whole <- function(objects) measure_objects(objects)$whole_ecd_px
+  first <- whole(objects)
+  expect_equal(first, c(28, 28), tolerance = 0.03)
+
+  middle <- row_of(x1 = 30, y1 = 0, x2 = 30, y2 = 60)
+  expect_equal(whole(separate_cuts(objects, middle)), c(NA, NA, first[2]))
+  both <- row_of(x1 = c(30, 90), y1 = 0, x2 = c(30, 90), y2 = 60)
+  expect_equal(whole(separate_cuts(objects, both)), rep(NA_real_, 4))
+  across <- row_of(x1 = 0, y1 = 30, x2 = 120, y2 = 30)
+  expect_equal(whole(separate_cuts(objects, across)), rep(NA_real_, 4))
+  expect_equal(whole(join_objects(objects, row_of(x1 = 30, y1 = 30, x2 = 90, y2 = 30))), NA_real_)
+})
