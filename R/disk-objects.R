@@ -105,12 +105,13 @@ forbidden_sides <- function(made, place, size) {
 blur_on_disk <- function(objects, args) {
   check_outline(args$outline, args$blur)
   level <- outline_level(objects$mask)
-  edges <- 0
+  edges <- area <- 0
   each_objects_window(objects, round_objects(), function(made, place, own, own_part) {
     id <- core_contours(made$labels, made$mask$field$pixels, level)$id
     edges <<- edges + sum(own[id])
+    area <<- area + sum(tabulate(made$labels, made$count)[own])
   })
-  edge_blur(objects$mask$field$facts$counts, level, pi / 4 * edges)
+  checked_blur(objects$mask$field$facts$counts, level, pi / 4 * edges, area)
 }
 
 # One table, numbered in reading order of the whole picture.

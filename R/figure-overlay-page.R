@@ -2,10 +2,13 @@
 # drawn by plain calls.
 
 # The page of an overlay in its own pixels, and where on it a place of the picture lies; the picture
-# has the size `size`, its corner lies `at`.
+# has the size `size`, its corner lies `at`. What is far taller than wide is shown narrower: no
+# JPEG has more than 65,500 rows, and no eye looks at them.
 overlay_page <- function(width, height, ratio) {
   at <- c(15, 64)
-  size <- c(1090, 1090 * height / width * ratio)
+  tall <- height / width * ratio
+  wide <- min(1090, 8000 / tall)
+  size <- pmax(c(wide, wide * tall), 1)
   list(
     width = 1120, height = round(1.07 * size[2] + 120), at = at, size = size,
     x = function(x) at[1] + x * size[1] / width, y = function(y) at[2] + y * size[2] / height
@@ -39,7 +42,7 @@ display_raster <- function(field, size) {
   picture <- veiled(field)
   times <- ncol(picture) / size[1]
   if (times > 1) {
-    shown <- floor(dim(picture) / times)
+    shown <- pmax(floor(dim(picture) / times), 1)
     picture <- core_shrink(picture, times, shown[1], shown[2])
   }
   core_native_raster(picture, top_level(field))

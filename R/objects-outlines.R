@@ -14,6 +14,7 @@
 #'   [measure_objects()].
 #' @return A tibble with one row per corner: object `id`, `ring`, `hole`, and `x_px`, `y_px` from
 #'   the outer corner of the top-left pixel, y downward. The last corner of a ring joins its first.
+#' @section Errors: Class `bemrick_error_blur` as in [measure_objects()].
 #' @examples
 #' square <- matrix(0, 6, 6); square[2:4, 3:5] <- 255
 #' object_outlines(find_objects(segment_level(as_field(square), low = 128)))
@@ -70,7 +71,24 @@ blur_of <- function(objects) {
   level <- outline_level(objects$mask)
   # one point per pixel edge; a way along these is 4 / pi too long, over all directions
   edges <- length(core_contours(objects$labels, field$pixels, level)$id)
-  edge_blur(level_counts(field), level, pi / 4 * edges)
+  checked_blur(level_counts(field), level, pi / 4 * edges, sum(objects$labels > 0))
+}
+
+# A blur as wide as a third of the objects leaves nothing to measure of them; so wide it seems where
+# what lies near the level is noise, and no edges. `perimeter` and `area` are those of all objects.
+checked_blur <- function(counts, level, perimeter, area, call = rlang::caller_env(2)) {
+  blur <- edge_blur(counts, level, perimeter)
+  width <- 4 * area / perimeter  # of a disc its diameter
+  if (perimeter == 0 || blur <= width / 3) return(blur)
+  bm_abort(
+    c(
+      "The blur of the edges seems to be {signif(blur, 2)} pixels, and the objects are about
+       {signif(width, 2)} pixels wide: it cannot be undone.",
+      i = "Is there noise in the mask? Filter it, or leave the blur as it is:
+           {.code blur = \"kept\"}."
+    ),
+    "blur", call = call
+  )
 }
 
 # Variance of a blur without what the pixels' own extent has to do with it, which is undone anyway.

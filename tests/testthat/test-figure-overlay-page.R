@@ -11,6 +11,20 @@ test_that("places of the picture and of the page belong together, squat pixels t
   expect_equal(page$x(100) - page$x(0), (page$y(100) - page$y(0)) / 2)
 })
 
+test_that("pictures of one row or column are drawn, and tall ones on no more than 8,000 rows", {
+  expect_equal(overlay_page(60, 20000, 1)$size, c(24, 8000))
+  expect_equal(overlay_page(2, 70000, 0.5)$size, c(8000 / 17500, 8000) |> pmax(1))
+  expect_equal(overlay_page(1, 1e6, 1)$size[1], 1)
+  expect_equal(overlay_page(1e6, 1, 1)$size, c(1090, 1))
+  for (size in list(c(3000, 1), c(1, 3000), c(1, 1), c(70000, 2))) {
+    pixels <- matrix(rep_len(c(20, 200, 200), prod(size)), size[1])
+    measures <- measure_objects(find_objects(segment_level(as_field(pixels), low = 10)))
+    file <- tempfile(fileext = ".jpg")
+    save_overlay(measures, file, "T")
+    expect_lt(nrow(jpeg::readJPEG(file)), 8700)
+  }
+})
+
 test_that("a large picture is shown by means, one that is small as it is", {
   small <- as_field(matrix(c(0, 100, 200, 255), 2), 8)
   raster <- display_raster(small, c(1090, 1090))

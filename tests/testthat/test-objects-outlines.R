@@ -452,3 +452,28 @@ test_that("of a blur all but the pixels' own is undone", {
   expect_equal(wide_blur(2), 4 - 1 / 12)
   expect_equal(wide_blur(0.1), 0)
 })
+
+test_that("a blur that cannot be is not undone, and sharp tips are moved no farther than half of it", {
+  noise <- as_field(repeatable(4, matrix(round(stats::rnorm(3600, 128, 8)), 60)))
+  specks <- find_objects(mask_open(segment_level(noise, low = 128), 1))
+  expect_error(
+    measure_objects(specks, "subpixel", blur = "corrected"), "pixels wide: it cannot be undone",
+    class = "bemrick_error_blur"
+  )
+  expect_error(object_outlines(specks, "subpixel", "corrected"), class = "bemrick_error_blur")
+  # a third of the mean width of all is the limit: 4 times their area over their perimeter
+  counts <- c(1000, 40, 40, 40, 40, 40, 40, 40, 1000)
+  blur <- edge_blur(counts, 4, 100)
+  expect_equal(checked_blur(counts, 4, 100, 1.001 * 3 * blur * 100 / 4), blur)
+  expect_error(checked_blur(counts, 4, 100, 0.999 * 3 * blur * 100 / 4), class = "bemrick_error_blur")
+  expect_equal(checked_blur(counts, 4, 0, 0), 0)
+
+  wedge <- outer(1:60, 1:90, function(y, x) abs(y - 30) < (x - 10) / 8 & x > 10 & x < 80)
+  soft <- filter_gaussian(as_field(255 * wedge), 3)
+  objects <- find_objects(segment_level(soft, low = 128))
+  kept <- trace_outlines(objects, "subpixel", 0)
+  moved <- trace_outlines(objects, "subpixel", 3)
+  step <- sqrt((moved$x_px - kept$x_px)^2 + (moved$y_px - kept$y_px)^2)
+  expect_gt(max(step), 1.2)
+  expect_lt(max(step), 1.5)
+})

@@ -64,13 +64,15 @@ inline void undo_blur(std::vector<Point>& ring) {
 }
 
 // The same for the blur of the picture, of this variance in square pixels. It is wider than a
-// pixel, and so is the stretch that the bend is read from: what is shorter is noise.
+// pixel, and so is the stretch that the bend is read from: what is shorter is noise. Tighter bends
+// than the blur is wide are seen as none, and are moved no farther than bends as wide as it.
 inline void undo_wide_blur(std::vector<Point>& ring, double variance) {
   const std::vector<Point> seen = ring;
   const std::size_t n = seen.size(),
                     reach = std::clamp<std::size_t>(
                         static_cast<std::size_t>(std::lround(2 * std::sqrt(variance)) + 1), 1,
                         n / 6);
+  const double tightest = 1 / std::sqrt(variance);
   for (std::size_t i = 0; i < n; ++i) {
     const Point &here = seen[i], &before = seen[(i + n - reach) % n],
                 &after = seen[(i + reach) % n];
@@ -78,8 +80,8 @@ inline void undo_wide_blur(std::vector<Point>& ring, double variance) {
                  vy = after.y - here.y;
     const double way = length_of(ux, uy) + length_of(vx, vy), chord = length_of(ux + vx, uy + vy);
     if (chord < 0.1) continue;
-    const double curvature = 2 * std::atan2(ux * vy - uy * vx, ux * vx + uy * vy) / way,
-                 step = variance / 2 * curvature / chord;
+    const double bend = 2 * std::atan2(ux * vy - uy * vx, ux * vx + uy * vy) / way,
+                 step = variance / 2 * std::clamp(bend, -tightest, tightest) / chord;
     ring[i].x += step * (uy + vy);
     ring[i].y -= step * (ux + vx);
   }
