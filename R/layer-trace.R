@@ -137,6 +137,12 @@ traced <- function(field, along, reach, polarity, contrast, smooth, call = rlang
 }
 
 not_traced <- function(points, polarity, contrast, call) {
+  if (nrow(points) == 0) {
+    bm_abort(
+      "The path is too short to trace an edge along it, or lies beyond the picture.", "not_found",
+      call = call
+    )
+  }
   seen <- stats::quantile(abs(points$height), 0.9, names = FALSE)
   bm_abort(
     c(

@@ -88,6 +88,9 @@ test_that("what cannot be traced is said", {
     "No rising edge", class = "bemrick_error_not_found"
   )
   expect_error(trace(level_path(), 50, both_ways, contrast = 200), "lower `contrast`")
+  expect_error(
+    trace(path_line(20, 60, 21, 60), 50, both_ways), "too short", class = "bemrick_error_not_found"
+  )
   expect_error(trace(level_path(), 2, both_ways), "at least 5", class = "bemrick_error_argument")
   expect_error(trace(level_path(), 9999, both_ways), "whole picture", class = "bemrick_error_argument")
   expect_error(trace(path_circle(60, 60, 20), 30, both_ways), "radius", class = "bemrick_error_argument")
