@@ -29,9 +29,10 @@ pictures_with_end <- function(dir, end, call = rlang::caller_env()) {
 #' Make a batch list from a folder
 #'
 #' @param dir Folder of pictures (PNG, TIFF, JPEG).
-#' @param names How file names encode batch, sample and field: a string with `{batch}`, `{sample}` and
-#'   `{field}` (or some of them) and whatever stands between. Where it ends in an extension, such as
-#'   `.tif`, only pictures with that one are taken; else all are, and extensions do not count.
+#' @param names How file names encode batch, sample and field: a string with `{batch}`, `{sample}`
+#'   and `{field}` (or some of them) and whatever stands between. Where it ends in an extension,
+#'   such as `.tif`, only pictures with that one are taken; else all are, and extensions do not
+#'   count.
 #'   `{field}` is a whole number; `{sample}` holds no `-`, `_`, point or space; `{batch}` is
 #'   whatever is left. `"{batch}-{sample}{field}"` reads `dp3-0817-a1` as batch `dp3-0817`, sample
 #'   `a`, field `1`. What is not in the text is the folder's name (batch), `1` (sample), or counted

@@ -186,7 +186,8 @@ check_calibrated_limit <- function(quantity, name, unit, call) {
   if (quantity$unit != "px") return(invisible())
   bm_abort(
     c(
-      "The limit on {.field {name}} is in pixels, but these objects were measured in {.val {unit}}.",
+      "The limit on {.field {name}} is in pixels, but these objects were measured in
+       {.val {unit}}.",
       i = "Give a length, such as {.val {paste(2, unit)}}, or leave out what is too small to be
            resolved by {.arg resolve}."
     ),

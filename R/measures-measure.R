@@ -15,8 +15,8 @@
 #' @param neighbours Whether the distances to the nearest other object are measured as well; `NA`
 #'   where there is no other. Objects beyond the frame are not known: near it they come out too
 #'   long.
-#' @section Errors: Class `bemrick_error_blur` when a blur is to be corrected that seems wider than a
-#'   third of the objects, as of noise in the mask.
+#' @section Errors: Class `bemrick_error_blur` when a blur is to be corrected that seems wider than
+#'   a third of the objects, as of noise in the mask.
 #' @section Warnings: Class `bemrick_warning_strip` when objects lie in an information strip that
 #'   was not cut off.
 #' @return A `bm_measures`: a tibble with `id`, the measures, `x_px`, `y_px`, `on_edge` (the object
