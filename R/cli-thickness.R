@@ -39,9 +39,7 @@ cli_thickness <- function(args) {
   found <- rows_of_pictures(parsed$words, o, function(field) thickness_of_words(layer_of(field), o))
   finish_pictures(found, o, function(rows, image) {
     said <- summary(rows)
-    tibble::tibble(
-      image = image, what = said$what, value = said$value, unit = show_units(said$unit)
-    )
+    tibble::tibble(image = image, what = said$what, value = said$value, unit = said$unit)
   })
 }
 register_command("thickness", "measure the thickness of a layer between its edges")

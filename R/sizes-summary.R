@@ -31,8 +31,10 @@ summary.bm_widths <- function(object, ...) summary_of_rows(object)
 summary_of_rows <- function(rows) {
   unit <- rows_unit(rows)
   own <- tibble::as_tibble(rows)[rows$accepted, ]
-  there <- Filter(function(of) measure_column(of, unit) %in% names(own), names(measure_table))
-  of <- setdiff(Filter(function(of) !identical(measure_table[[of]]$suffix, "_deg"), there), places)
+  is_summed <- function(of) {
+    measure_column(of, unit) %in% names(own) && !identical(measure_table[[of]]$suffix, "_deg")
+  }
+  of <- setdiff(Filter(is_summed, names(measure_table)), place_measures)
   figures <- lapply(of, function(of) {
     figures_of_values(own[[measure_column(of, unit)]], own$weight %||% rep(1, nrow(own)))
   })
@@ -42,7 +44,7 @@ summary_of_rows <- function(rows) {
   )
 }
 
-places <- c("x", "y", "grey_x", "grey_y")
+place_measures <- c("x", "y", "grey_x", "grey_y")
 
 # Figures of the values that are known; NA where none is.
 figures_of_values <- function(values, weight) {
