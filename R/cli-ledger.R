@@ -157,7 +157,7 @@ cli_ledger <- function(args) {
   }
   if (!name %in% names(commands)) {
     unknown_word(
-      "ledger command", name, names(commands),
+      paste0("There is no ledger command \"", name, "\"."), name, names(commands),
       paste0("\nThere are: ", paste(names(commands), collapse = ", "))
     )
   }

@@ -85,7 +85,8 @@ run_command <- function(args) {
   }
   if (!first %in% commands) {
     unknown_word(
-      "command", first, commands, paste0("\nCommands: ", paste(commands, collapse = ", "), ".")
+      paste0("There is no command \"", first, "\"."), first, commands,
+      paste0("\nCommands: ", paste(commands, collapse = ", "), ".")
     )
   }
   as.integer(registered_function(paste0("cli_", first))(args[-1]))

@@ -18,7 +18,7 @@ cli_new <- function(args) {
   kind <- parsed$words[1]
   if (!kind %in% names(kinds)) {
     unknown_word(
-      "kind of file", kind, names(kinds),
+      paste0("There is no kind of file \"", kind, "\"."), kind, names(kinds),
       paste0("\nKinds: ", paste(names(kinds), collapse = ", "), ".")
     )
   }

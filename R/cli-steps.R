@@ -11,7 +11,9 @@ cli_steps <- function(args) {
   if (is.null(parsed)) return(0L)
   steps <- step_registry()
   for (name in parsed$words) {
-    if (!name %in% names(steps)) unknown_word("step", name, names(steps))
+    if (!name %in% names(steps)) {
+      unknown_word(paste0("There is no step \"", name, "\"."), name, names(steps))
+    }
   }
   if (length(parsed$words)) steps <- steps[parsed$words]
   takes <- lapply(steps, function(s) s$takes)

@@ -21,10 +21,10 @@ parse_words <- function(args, command, about, options, at_least = 0, at_most = 0
   known <- vapply(parser@options, function(o) o@long_flag, "")
   for (word in sub("=.*", "", args[startsWith(args, "-") & nchar(args) > 1])) {
     if (!word %in% known) {
-      said <- c(
-        paste0("bemrick ", command, " has no option \"", word, "\"."), did_you_mean(word, known)
+      unknown_word(
+        paste0("bemrick ", command, " has no option \"", word, "\"."), word, known,
+        paste0("\nSee: bemrick ", command, " --help")
       )
-      usage(paste0(paste(said, collapse = " "), "\nSee: bemrick ", command, " --help"))
     }
   }
   parsed <- tryCatch(
@@ -48,10 +48,9 @@ option <- function(flag, help, metavar = NULL, default = NULL) {
   optparse::make_option(flag, type = "character", default = default, metavar = metavar, help = help)
 }
 
-# A word that names nothing known; `listed` says what is.
-unknown_word <- function(what, word, known, listed = NULL) {
-  said <- c(paste0("There is no ", what, " \"", word, "\"."), did_you_mean(word, known))
-  usage(paste0(paste(said, collapse = " "), listed))
+# `said` of a word that names nothing known, with the nearest that is; `listed` says what is known.
+unknown_word <- function(said, word, known, listed = NULL) {
+  usage(paste0(paste(c(said, did_you_mean(word, known)), collapse = " "), listed))
 }
 
 # What the report shows, where the method does not say it.

@@ -186,10 +186,11 @@ check_calibrated_limit <- function(quantity, name, unit, call) {
   if (quantity$unit != "px") return(invisible())
   bm_abort(
     c(
-      "The limit on {.field {name}} is in pixels, but these objects were measured in
-       {.val {unit}}.",
-      i = "Give a length, such as {.val {paste(2, unit)}}, or leave out what is too small to be
-           resolved by {.arg resolve}."
+      "The limit on {.field {name}} is in pixels, but this picture has a scale.",
+      i = "Give it such as {.val {paste(2, measure_unit(name, unit))}}.",
+      i = if (name %in% measures_of_kind("objects")) {
+        "What is too small to be resolved is left out by {.arg resolve}, which may be in pixels."
+      }
     ),
     "quantity", call = call
   )

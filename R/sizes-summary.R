@@ -36,7 +36,7 @@ summary_of_rows <- function(rows) {
   }
   of <- setdiff(Filter(is_summed, names(measure_table)), place_measures)
   figures <- lapply(of, function(of) {
-    figures_of_values(own[[measure_column(of, unit)]], own$weight %||% rep(1, nrow(own)))
+    figures_of_values(own[[measure_column(of, unit)]], own$weight)
   })
   tibble::tibble(
     measure = of, unit = vapply(of, measure_unit, "", unit = unit, USE.NAMES = FALSE),

@@ -82,6 +82,11 @@ run_cli <- function(...) {
   list(status = status, out = paste(out, collapse = "\n"), err = paste(messages, collapse = ""))
 }
 
+# One of our errors, by its class.
+expect_refused <- function(code, regexp = NULL, class, ..., label = rlang::expr_label(substitute(code))) {
+  expect_error(code, regexp, class = paste0("bemrick_error_", class), ..., label = label)
+}
+
 write_and_read <- function(field, ext = ".png") {
   file <- tempfile(fileext = ext)
   write_field(field, file)

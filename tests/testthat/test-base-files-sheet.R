@@ -37,12 +37,12 @@ test_that("a header decides on the separator, quotes do not count, and only numb
 
 test_that("what is no sheet is refused by its separator or its bytes", {
   refused <- function(file, message) {
-    expect_error(read_sheet_file(file), message, class = "bemrick_error_file_content")
+    expect_refused(read_sheet_file(file), message, class = "file_content")
   }
   refused(sheet("sep=|\na|b\n"), "uses the separator .*\\|")
   refused(sheet("a;b\n1;2;3\n"), "semicolon-separated.*\n.*line 2 has 3 cells")
   workbook <- tempfile(fileext = ".csv")
   writeBin(as.raw(c(0x50, 0x4b, 3, 4, 0, 0, 0, 9, 9, 9)), workbook)
   refused(workbook, "not a text file")
-  expect_error(read_sheet_file(tempfile()), class = "bemrick_error_file")
+  expect_refused(read_sheet_file(tempfile()), class = "file")
 })

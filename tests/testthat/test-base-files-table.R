@@ -20,20 +20,20 @@ test_that("tables of any length are read without a last line end, with either li
 test_that("rows that do not fit the header are named, never filled or wrapped", {
   refuse <- function(message, ...) {
     file <- text_file(..., ext = ".csv")
-    expect_error(read_sheet_file(file), message, class = "bemrick_error_file_content")
-    expect_error(read_table_file(file), "damaged", class = "bemrick_error_file_content")
+    expect_refused(read_sheet_file(file), message, class = "file_content")
+    expect_refused(read_table_file(file), "damaged", class = "file_content")
   }
   refuse("line 3 has 1 cells, the header 2", "a,b", "1,2", "3")
   refuse("line 9 has 3 cells, the header 2", "a,b", rep("1,2", 7), "3,4,5")
   refuse("line 2 has 3 cells, the header 2", "a,b", "1,2,3")
   refuse("column a is there twice", "a,a", "1,2")
-  expect_error(
+  expect_refused(
     read_sheet_file(text_file("a,", "1,2", ext = ".csv")), "column 2 has no name",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
-  expect_error(
+  expect_refused(
     read_sheet_file(text_file("a,b", "1,\"never closed", ext = ".csv")), "comma-separated",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
   expect_equal(names(read_sheet_file(text_file("a,b,", "1,2,", ext = ".csv"))), c("a", "b"))  # empty columns of spreadsheets
 })
@@ -44,15 +44,15 @@ test_that("bytes that are no text are refused with their line", {
     writeBin(c(...), file)
     file
   }
-  expect_error(
+  expect_refused(
     read_table_file(bytes(charToRaw("a,b\n1,caf"), as.raw(0xe9), charToRaw("\n"))),
-    "line 2 is not UTF-8", class = "bemrick_error_file_content"
+    "line 2 is not UTF-8", class = "file_content"
   )
-  expect_error(read_table_file(bytes(charToRaw("a"), as.raw(0), charToRaw(",b\n"))), "value zero",
-    class = "bemrick_error_file_content")
-  expect_error(
+  expect_refused(read_table_file(bytes(charToRaw("a"), as.raw(0), charToRaw(",b\n"))), "value zero",
+    class = "file_content")
+  expect_refused(
     read_calibration(bytes(as.raw(c(0xff, 0xfe, 0x61, 0)))), "not a text file",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
 })
 
@@ -86,14 +86,14 @@ test_that("numbers are written and read without the session's options", {
 test_that("a table is not written over another unasked, and rows shorter or longer by one are told apart", {
   file <- tempfile(fileext = ".csv")
   write_table_file(data.frame(a = 1), file)
-  expect_error(write_table_file(data.frame(a = 2), file), class = "bemrick_error_exists")
+  expect_refused(write_table_file(data.frame(a = 2), file), class = "exists")
   write_table_file(data.frame(a = 2), file, replace = TRUE)
   expect_equal(read_table_file(file)$a, "2")
   write_table_file(data.frame(a = character(), b = numeric()), file, replace = TRUE)
   expect_equal(dim(read_table_file(file)), c(0, 2))
-  expect_error(
+  expect_refused(
     read_sheet_file(text_file("a,,b", "1,,2", "1,x,2", ext = ".csv")), "no name",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
   expect_equal(
     names(read_sheet_file(text_file("a,,b", "1,,2", "", "3,,4", ext = ".csv"))), c("a", "b")

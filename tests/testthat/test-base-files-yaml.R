@@ -18,13 +18,13 @@ test_that("YAML that is nested without end or too large is refused, not tried", 
     paste0("a: ", strrep("{a: ", 1e5)), paste0("a:\n", paste(rep("  [", 500), collapse = "\n"))
   )
   for (text in nested) {
-    expect_error(
+    expect_refused(
       read_method(text_file("bemrick: method 1", text)), "nested more than 30",
-      class = "bemrick_error_file_content"
+      class = "file_content"
     )
   }
   large <- text_file("bemrick: method 1", paste0("title: ", strrep("x", 1.1e6)))
-  expect_error(read_method(large), "larger than 1 MB", class = "bemrick_error_file_content")
+  expect_refused(read_method(large), "larger than 1 MB", class = "file_content")
 })
 
 test_that("what is written is read back: numbers to twelve digits, words, flags, missing values", {
@@ -40,16 +40,16 @@ test_that("what is written is read back: numbers to twelve digits, words, flags,
   expect_identical(back$f, list(list(g = NULL), "y"))
   expect_null(back$h)
   expect_identical(back$k, list(1, NULL))
-  expect_error(write_yaml_file(content, file), class = "bemrick_error_exists")
+  expect_refused(write_yaml_file(content, file), class = "exists")
   write_yaml_file(list(bemrick = "t 1"), file, replace = TRUE)
   expect_equal(readLines(file), "bemrick: t 1")
   expect_equal(
     read_yaml_file(text_file("bemrick: t 1", "a: False", "b: on"), "t", c("bemrick", "a", "b"))[-1],
     list(a = FALSE, b = "on")
   )
-  expect_error(
+  expect_refused(
     read_yaml_file(text_file("bemrick: t 1", "z: 1"), "t", "bemrick"), "key",
-    class = "bemrick_error_unknown_name"
+    class = "unknown_name"
   )
 })
 

@@ -11,17 +11,13 @@ test_that("a file is written whole or not at all, and never over another unasked
   file <- file.path(dir, "a.txt")
   write_text(c("eins", "zwei \u00b5m"), file)
   expect_equal(readLines(file, encoding = "UTF-8"), c("eins", "zwei \u00b5m"))
-  expect_error(write_text("drei", file), "already exists", class = "bemrick_error_exists")
+  expect_refused(write_text("drei", file), "already exists", class = "exists")
   write_text("drei", file, replace = TRUE)
   expect_equal(readLines(file), "drei")
   expect_equal(everything_in(dir), "a.txt")
-  expect_error(
-    write_text("x", file.path(dir, "no", "b.txt")), "no folder", class = "bemrick_error_file"
-  )
-  expect_error(write_text("x", dir), "is a folder", class = "bemrick_error_file")
-  expect_error(
-    write_text("x", file.path(dir, strrep("n", 201))), "201 bytes", class = "bemrick_error_file"
-  )
+  expect_refused(write_text("x", file.path(dir, "no", "b.txt")), "no folder", class = "file")
+  expect_refused(write_text("x", dir), "is a folder", class = "file")
+  expect_refused(write_text("x", file.path(dir, strrep("n", 201))), "201 bytes", class = "file")
 })
 
 test_that("what cannot be written says why and leaves the earlier file", {
@@ -85,14 +81,10 @@ test_that("text files are UTF-8, with or without a byte order mark and a last li
   expect_identical(
     read_text_bytes(put(0x62, mark[2:3] - 0x60, 10)), as.raw(c(0x62, mark[2:3] - 0x60, 10))
   )
-  expect_error(
-    read_text_bytes(put(mark[1:2])), "line 1 is not UTF-8", class = "bemrick_error_file_content"
-  )
-  expect_error(read_text_bytes(put(0x61, 10, 0x61, 10, 0xe9, 10, 0xe9)), "line 3 is not UTF-8",
-    class = "bemrick_error_file_content")
-  expect_error(
-    read_text_bytes(put(0x61, 0, 10)), "value zero", class = "bemrick_error_file_content"
-  )
+  expect_refused(read_text_bytes(put(mark[1:2])), "line 1 is not UTF-8", class = "file_content")
+  expect_refused(read_text_bytes(put(0x61, 10, 0x61, 10, 0xe9, 10, 0xe9)), "line 3 is not UTF-8",
+    class = "file_content")
+  expect_refused(read_text_bytes(put(0x61, 0, 10)), "value zero", class = "file_content")
   expect_identical(read_text(put(0xc2, 0xb5, 13, 10, 0x61, 13, 0x62)), "\u00b5\na\nb\n")
 })
 
@@ -100,14 +92,12 @@ test_that("JSON is written with all digits and read as data", {
   file <- tempfile(fileext = ".json")
   write_json(list(a = 1 / 3, b = NULL, c = NA, d = "x"), file)
   expect_equal(readLines(file), "{\"a\":0.333333333333333,\"b\":null,\"c\":null,\"d\":\"x\"}")
-  expect_error(write_json(list(), file), class = "bemrick_error_exists")
+  expect_refused(write_json(list(), file), class = "exists")
   write_json(list(a = 1), file, replace = TRUE, pretty = TRUE)
   expect_length(readLines(file), 3)
   expect_equal(read_json(file), list(a = 1))
-  expect_error(
-    read_json(text_file("{\"a\": \u00b5")), "not valid JSON", class = "bemrick_error_file_content"
-  )
-  expect_error(write_bytes(raw(1), file), class = "bemrick_error_exists")
+  expect_refused(read_json(text_file("{\"a\": \u00b5")), "not valid JSON", class = "file_content")
+  expect_refused(write_bytes(raw(1), file), class = "exists")
   expect_equal(file_sha256(text_file("a")), digest::digest("a\n", "sha256", serialize = FALSE))
 })
 
@@ -128,18 +118,18 @@ test_that("a file of parts holds them in order, and what failed first is what is
   file <- withr::local_tempfile()
   write_parts(function(add) for (text in c("one", "", "three")) add(charToRaw(text)), file)
   expect_equal(rawToChar(file_bytes(file)), "onethree")
-  expect_error(write_parts(function(add) add(raw()), file), class = "bemrick_error_exists")
+  expect_refused(write_parts(function(add) add(raw()), file), class = "exists")
   asked <- 0
   refuse <- function(path, bytes, flush, append = FALSE) {
     if (!append) return("")
     asked <<- asked + 1
     paste("no room", asked)
   }
-  expect_error(
+  expect_refused(
     with_own("core_write_bytes", refuse, write_parts(
       function(add) for (k in 1:3) add(raw(1)), file, replace = TRUE
     )),
-    "no room 1", class = "bemrick_error_write"
+    "no room 1", class = "write"
   )
   expect_equal(asked, 1)
   expect_equal(rawToChar(file_bytes(file)), "onethree")

@@ -39,8 +39,8 @@ test_that("whatever has a table gives it", {
 
 test_that("what has no table or figure says so", {
   for (x in list(small_beads(), half_um(), region_box(0, 0, 1, 1))) {
-    expect_error(tibble::as_tibble(x), "no table of a", class = "bemrick_error_class")
-    expect_error(as.data.frame(x), class = "bemrick_error_class")
+    expect_refused(tibble::as_tibble(x), "no table of a", class = "class")
+    expect_refused(as.data.frame(x), class = "class")
   }
-  expect_error(plot(half_um()), "no figure of a", class = "bemrick_error_class")
+  expect_refused(plot(half_um()), "no figure of a", class = "class")
 })

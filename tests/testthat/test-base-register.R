@@ -22,7 +22,7 @@ test_that("steps and commands are registered where they are defined", {
   band <- registered$steps$filter_band$lengths
   expect_equal(names(band), c("smaller", "larger"))
   expect_equal(band$larger("3 um", half_um(), NULL), c(x = 6, y = 6))
-  expect_error(band$larger("3 %", half_um(), NULL), "larger", class = "bemrick_error_quantity")
+  expect_refused(band$larger("3 %", half_um(), NULL), "larger", class = "quantity")
   depth <- registered$steps$separate_watershed$lengths$depth
   expect_equal(depth("3 %", half_um(), NULL)$share, 0.03)
   for (name in names(registered$actions)) {

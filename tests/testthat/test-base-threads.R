@@ -54,7 +54,7 @@ test_that("threads are set by call, then by the environment, then half the cores
   withr::local_envvar(BEMRICK_THREADS = "3")
   expect_equal(use_threads(1), 1L)
   expect_equal(use_threads(64), 64L)
-  for (wrong in list(0, 65, 1.5)) expect_error(use_threads(wrong), class = "bemrick_error_argument")
+  for (wrong in list(0, 65, 1.5)) expect_refused(use_threads(wrong), class = "argument")
   expect_equal(use_threads(), 64L)
   use_threads(NULL)
   withr::with_envvar(c(BEMRICK_THREADS = "1"), expect_equal(use_threads(), 1L))

@@ -27,9 +27,9 @@ test_that("a trail is a table, of whatever has one", {
   expect_equal(trail$decided[1], "width = 5, height = 4")
   measures <- measure_objects(find_objects(segment_level(field, low = 10)))
   expect_equal(trail_of(measures)$step[3:5], c("segment_level", "find_objects", "measure_objects"))
-  expect_error(trail_of(3), "no trail", class = "bemrick_error_class")
-  expect_error(trail_of(list(a = 1)), class = "bemrick_error_class")
-  expect_error(trail_of(data.frame(a = 1)), class = "bemrick_error_class")
+  expect_refused(trail_of(3), "no trail", class = "class")
+  expect_refused(trail_of(list(a = 1)), class = "class")
+  expect_refused(trail_of(data.frame(a = 1)), class = "class")
 })
 
 test_that("arguments that have keys keep them", {

@@ -37,10 +37,8 @@ test_that("nothing in a cluster file can be run", {
 
 test_that("a scheduler that is not there is said before work begins", {
   file <- text_file("bemrick: cluster 1", "submit: no-such-program-here")
-  expect_error(
-    run_beads(new_results(), cluster = file), "no-such-program-here", class = "bemrick_error_workers"
-  )
-  expect_error(run_beads(cluster = 3), "cluster", class = "bemrick_error_class")
+  expect_refused(run_beads(new_results(), cluster = file), "no-such-program-here", class = "workers")
+  expect_refused(run_beads(cluster = 3), "cluster", class = "class")
 })
 
 test_that("another scheduler is other words in the file", {
@@ -109,7 +107,7 @@ test_that("workers that never come up end the run, and say so", {
   file <- text_file(
     "bemrick: cluster 1", paste0("submit: ", program), "address: 127.0.0.1", "wait: 2"
   )
-  expect_error(run_beads(cluster = file), "within 2 seconds", class = "bemrick_error_workers")
+  expect_refused(run_beads(cluster = file), "within 2 seconds", class = "workers")
 })
 
 test_that("a batch runs on the nodes of Slurm, and goes on when one is lost", {

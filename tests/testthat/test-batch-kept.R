@@ -6,9 +6,9 @@ test_that("a run that was stopped goes on and ends in the same results", {
   expect_match(said, "3 of 4 fields are measured and kept; `resume = TRUE` goes on")
   expect_false(file.exists(out))
   expect_length(list.files(file.path(part_of(out), "kept")), 3)
-  expect_error(
+  expect_refused(
     run_beads(out), "3 fields of it are measured and kept.*resume = FALSE",
-    class = "bemrick_error_unfinished"
+    class = "unfinished"
   )
   measured <- character()
   run <- run_beads(out, resume = TRUE, on_field = function(field) {
@@ -117,7 +117,7 @@ test_that("a list that grows is measured where it is new or has changed", {
   expect_same_results(out, as = plain_results())
   # and the folder must be one of ours
   writeLines("mine", file.path(out, "notes.txt"))
-  expect_error(run_beads(out, again = TRUE), "notes.txt", class = "bemrick_error_exists")
+  expect_refused(run_beads(out, again = TRUE), "notes.txt", class = "exists")
 })
 
 test_that("what leaves no file of its own is taken as well", {
@@ -146,7 +146,7 @@ test_that("a record that does not fit its fields gives nothing to take", {
   expect_false(any(grepl("taken", readLines(file.path(out, "run.log")))))
   record$pictures[[1]]$key <- list("a", "b")
   write_json(record, file.path(out, "run.json"), replace = TRUE)
-  expect_error(run_beads(out, again = TRUE), "damaged", class = "bemrick_error_file_content")
+  expect_refused(run_beads(out, again = TRUE), "damaged", class = "file_content")
 })
 
 test_that("branches and other rows go on and are taken as well", {
@@ -187,9 +187,9 @@ test_that("faulty fields are measured again", {
 })
 
 test_that("going on without a folder, or from nonsense, is refused", {
-  expect_error(run_beads(resume = TRUE), "`out`", class = "bemrick_error_argument")
-  expect_error(run_beads(again = TRUE), "`out`", class = "bemrick_error_argument")
-  expect_error(run_beads(new_results(), resume = "yes"), "resume", class = "bemrick_error_argument")
+  expect_refused(run_beads(resume = TRUE), "`out`", class = "argument")
+  expect_refused(run_beads(again = TRUE), "`out`", class = "argument")
+  expect_refused(run_beads(new_results(), resume = "yes"), "resume", class = "argument")
   out <- new_results()
   run_beads(out, resume = TRUE)  # nothing to go on from: a plain run
   expect_same_results(out, as = plain_results())

@@ -26,40 +26,35 @@ test_that("absolute paths and a column of notes are taken", {
 })
 
 test_that("mistakes are refused with their row", {
-  expect_error(
+  expect_refused(
     read_batch_list(list_text("batch,sample,field,image", "B,S,1,beads.png")), "calibration",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
-  expect_error(
+  expect_refused(
     read_batch_list(list_text("batch,sampel,field,image,calibration", good_line)), "sample",
-    class = "bemrick_error_unknown_name"
+    class = "unknown_name"
   )
-  expect_error(
-    read_batch_list(list_text(head_line)), "no row", class = "bemrick_error_file_content"
-  )
-  expect_error(
+  expect_refused(read_batch_list(list_text(head_line)), "no row", class = "file_content")
+  expect_refused(
     read_batch_list(list_text(head_line, "B,,1,beads.png,")), "sample.* row 2",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
-  expect_error(
+  expect_refused(
     read_batch_list(list_text(head_line, good_line, good_line)), "Row 3",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
-  expect_error(
+  expect_refused(
     read_batch_list(list_text(head_line, "B,S,1,beds.png,")), "beds.png.*row 2",
-    class = "bemrick_error_file"
+    class = "file"
   )
-  expect_error(
-    read_batch_list(list_text(head_line, "B,S,1,beads.png,no.yml")), "no.yml",
-    class = "bemrick_error_file"
-  )
-  expect_error(read_batch_list("no-list.csv"), class = "bemrick_error_file")
+  expect_refused(read_batch_list(list_text(head_line, "B,S,1,beads.png,no.yml")), "no.yml", class = "file")
+  expect_refused(read_batch_list("no-list.csv"), class = "file")
 })
 
 test_that("single images become samples of their own", {
   list <- list_of_images(c(kit("beads.png"), kit("plate.tif"), kit("beads.png")))
   expect_equal(list$sample, c("beads", "plate", "beads-1"))
-  expect_error(list_of_images("none.png"), class = "bemrick_error_file")
+  expect_refused(list_of_images("none.png"), class = "file")
 })
 
 test_that("pages are whole numbers from 1, in lists and on the command line", {
@@ -68,10 +63,7 @@ test_that("pages are whole numbers from 1, in lists and on the command line", {
       "batch,sample,field,image,calibration,page", paste0("a,b,1,", kit("plate.tif"), ",,", page),
       ext = ".csv"
     )
-    expect_error(
-      read_batch_list(list), "whole numbers from 1 \\(row 2\\)",
-      class = "bemrick_error_file_content"
-    )
+    expect_refused(read_batch_list(list), "whole numbers from 1 \\(row 2\\)", class = "file_content")
   }
   said <- run_cli(
     "measure", kit("plate.tif"), "--method", kit("plates.method.yml"), "--page", "1.9", "--out",
@@ -102,19 +94,19 @@ test_that("rows are named as the list has them, and words of calibrations are no
     tibble::tibble(page = 1L, channel = "red", magnification = "1000x"), ignore_attr = TRUE
   )
   for (page in c("0", "1.5", "x", "10001")) {
-    expect_error(
+    expect_refused(
       listed("b,s,1,a_500x.png,,1,,", paste0("b,s,2,a_500x.png,,", page, ",,"), head = more),
-      "[Rr]ow 3", class = "bemrick_error_file_content"
+      "[Rr]ow 3", class = "file_content"
     )
   }
-  expect_error(
+  expect_refused(
     listed("b,s,1,a_500x.png,,,,", "b,s,2,a_500x.png,,,blue-ish,", head = more), "[Rr]ow 3",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
   # tags that a picture does not have, and a magnification no calibration is for
   write_field(as_field(matrix(0, 4, 4)), file.path(dir, "b_200x.png"))
-  expect_error(listed("b,s,1,b_200x.png,auto"), "b_200x.png.*row 2",
-    class = "bemrick_error_file_content")
+  expect_refused(listed("b,s,1,b_200x.png,auto"), "b_200x.png.*row 2",
+    class = "file_content")
   scaled <- calibrate(as_field(matrix(0, 4, 4)), calibration_from_length(10, "5 um"))
   write_field(scaled, file.path(dir, "c_200x.png"))
   expect_equal(listed("b,s,1,c_200x.png,auto")$calibration, "tags")
@@ -129,9 +121,9 @@ test_that("absent files are told with how many more there are", {
   dir <- withr::local_tempdir()
   writeLines(c("batch,sample,field,image,calibration", paste0("b,s,", 1:3, ",x", 1:3, ".png,")),
     file.path(dir, "l.csv"))
-  expect_error(
+  expect_refused(
     read_batch_list(file.path(dir, "l.csv")), "x1.png.*2 more files of column image are missing",
-    class = "bemrick_error_file"
+    class = "file"
   )
   writeLines(c("batch,sample,field,image,calibration", paste0("b,s,", 1:2, ",x", 1:2, ".png,")),
     file.path(dir, "l.csv"))
@@ -147,16 +139,16 @@ test_that("pages, folders and tags of a list are taken at their edges", {
     read_batch_list(file.path(dir, "l.csv"))
   }
   expect_equal(listed(paste0("b,s,1,a_500x.png,,", most_pages))$page, most_pages)
-  expect_error(listed(paste0("b,s,1,a_500x.png,,", most_pages + 1)), class = "bemrick_error_file_content")
+  expect_refused(listed(paste0("b,s,1,a_500x.png,,", most_pages + 1)), class = "file_content")
   folder <- file.path(dir, "scales")
   dir.create(folder)
   write_calibration(calibration_from_length(10, "5 um", name = "500x"), file.path(folder, "x.calibration.yml"))
   write_calibration(calibration_from_length(10, "9 um", name = "200x"), file.path(folder, "y.calibration.yml"))
   expect_equal(basename(listed("b,s,1,a_500x.png,scales,")$calibration), "x.calibration.yml")
-  expect_error(listed("b,s,1,a_500x.png,auto,"), "a_500x.png", class = "bemrick_error_file_content")
+  expect_refused(listed("b,s,1,a_500x.png,auto,"), "a_500x.png", class = "file_content")
   tagged <- calibrate(as_field(matrix(0, 4, 4)), calibration_from_length(72, "25.4 mm"))
   write_field(tagged, file.path(dir, "b_500x.tif"))
-  expect_error(listed("b,s,1,b_500x.tif,auto,"), class = "bemrick_error_file_content")
+  expect_refused(listed("b,s,1,b_500x.tif,auto,"), class = "file_content")
 })
 
 test_that("columns of one's own are kept, those that look like ours misspelt are not", {
@@ -173,6 +165,6 @@ test_that("columns of one's own are kept, those that look like ours misspelt are
   expect_equal(run$fields$operator, "AB")
   for (own in c("name", "stage", "lot")) expect_equal(read_batch_list(list(own))[[own]], "x")
   for (typo in c("magnificaton", "Method", "chanel")) {
-    expect_error(read_batch_list(list(typo)), "Did you mean", class = "bemrick_error_unknown_name")
+    expect_refused(read_batch_list(list(typo)), "Did you mean", class = "unknown_name")
   }
 })

@@ -79,6 +79,6 @@ test_that("results that say less are verified as far as they go", {
   expect_setequal(
     states(found, "unknown"), c("result SHA256SUMS", "method method", "calibration calibration")
   )
-  expect_error(verify_results(own$out, again = TRUE), class = "bemrick_error_file_content")
-  expect_error(verify_results(own$lab), class = "bemrick_error_file_content")
+  expect_refused(verify_results(own$out, again = TRUE), class = "file_content")
+  expect_refused(verify_results(own$lab), class = "file_content")
 })

@@ -48,13 +48,13 @@ test_that("a list that cannot be read for a while is read again, but not at the 
   expect_equal(sum(grepl("half-written. i It is read again", gsub("\u2139", "i", gsub("\n", " ", said)))), 1)
   expect_equal(fields, 3:4)
   expect_length(list.files(file.path(out, "overlays")), 0)
-  expect_error(
+  expect_refused(
     watch_batch("no-such-list.csv", lab_file("beads.method.yml"), out = out, seconds = 60),
-    class = "bemrick_error_file"
+    class = "file"
   )
-  expect_error(
+  expect_refused(
     watch_batch(listed, lab_file("beads.method.yml"), out = out, seconds = 1, again = TRUE),
-    "again", class = "bemrick_error_unknown_name"
+    "again", class = "unknown_name"
   )
 })
 
@@ -67,12 +67,12 @@ test_that("a picture is left alone until it is whole, and a time without any is 
   expect_true(is_settled(file, 2))
   expect_false(is_settled(file.path(dir, "none.png"), 2))
   none <- function() read_batch_list(lab_file("batch.csv"))[0, ]
-  expect_error(
+  expect_refused(
     watch_batch(none, lab_file("beads.method.yml"), out = new_results(), seconds = 0.2),
-    "No picture", class = "bemrick_error_empty"
+    "No picture", class = "empty"
   )
-  expect_error(
+  expect_refused(
     watch_batch(none, lab_file("beads.method.yml"), out = new_results(), seconds = -1), "seconds",
-    class = "bemrick_error_argument"
+    class = "argument"
   )
 })

@@ -85,6 +85,6 @@ test_that("what goes wrong beyond a field ends the run, and what is done is kept
 
 test_that("numbers of workers that are none are refused", {
   for (bad in list(0, 1.5, "2", NA, c(1, 2), 5000)) {
-    expect_error(run_beads(workers = bad), "workers", class = "bemrick_error_argument")
+    expect_refused(run_beads(workers = bad), "workers", class = "argument")
   }
 })

@@ -12,8 +12,8 @@ found_on <- function(width, height, name = NULL) {
 test_that("a calibration of another picture size is refused in either direction", {
   expect_silent(calibrate(came_with(8, 6), found_on(8, 6)))
   for (size in list(c(9, 6), c(8, 7), c(6, 8))) {
-    expect_error(calibrate(came_with(8, 6), found_on(size[1], size[2])), "found on a picture of",
-      class = "bemrick_error_calibration")
+    expect_refused(calibrate(came_with(8, 6), found_on(size[1], size[2])), "found on a picture of",
+      class = "calibration")
   }
   expect_silent(calibrate(as_field(matrix(0, 6, 8)), found_on(9, 9)))
   expect_silent(calibrate(came_with(8, 6), calibration_from_length(200, "100 um")))
@@ -21,7 +21,7 @@ test_that("a calibration of another picture size is refused in either direction"
   expect_equal(trail$args[2], "override = TRUE")
   expect_equal(trail_of(calibrate(came_with(8, 6), found_on(8, 6)))$args[2], "")
   expect_error(calibrate(came_with(8, 6), found_on(9, 9)), "rescaled")
-  expect_error(calibrate(came_with(8, 6), 0.5), class = "bemrick_error_class")
+  expect_refused(calibrate(came_with(8, 6), 0.5), class = "class")
 })
 
 test_that("magnifications must agree where both are known", {
@@ -29,8 +29,8 @@ test_that("magnifications must agree where both are known", {
   expect_silent(calibrate(came_with(8, 6, file = "a_500x.png"), named("SEM 500x")))
   expect_silent(calibrate(came_with(8, 6, file = "a.png"), named("SEM 500x")))
   expect_silent(calibrate(came_with(8, 6, file = "a_500x.png"), named("SEM")))
-  expect_error(calibrate(came_with(8, 6, file = "a_500x.png"), named("SEM 1000x")),
-    "SEM 1000x is for 1000x.*taken at 500x", class = "bemrick_error_calibration")
+  expect_refused(calibrate(came_with(8, 6, file = "a_500x.png"), named("SEM 1000x")),
+    "SEM 1000x is for 1000x.*taken at 500x", class = "calibration")
   expect_silent(calibrate(came_with(8, 6, file = "a_500x.png"), named("1000x"), "1000x"))
 })
 
@@ -61,5 +61,5 @@ test_that("a picture shrunk since it was read takes the calibration scaled", {
   expect_equal(times_shrunk(as_field(matrix(0, 3, 3))), 1)
   map <- found_on(8, 6)
   map["pixel"] <- list(NULL)
-  expect_error(calibrate(field, map), "plane map", class = "bemrick_error_plane")
+  expect_refused(calibrate(field, map), "plane map", class = "plane")
 })

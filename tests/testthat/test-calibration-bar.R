@@ -43,37 +43,32 @@ test_that("a box narrows the search, and two bars are not guessed between", {
   two[10:12, 20:119] <- 200
   two[40:42, 150:269] <- 200
   field <- as_field(two)
-  expect_error(
-    calibration_from_bar(field, "10 um", box = c(0, 0, 300, 60)), "2 things",
-    class = "bemrick_error_bar"
-  )
+  expect_refused(calibration_from_bar(field, "10 um", box = c(0, 0, 300, 60)), "2 things", class = "bar")
   expect_equal(calibration_from_bar(field, "10 um", box = c(0, 30, 300, 60))$pixel[["x"]], 10 / 120)
   expect_equal(
     calibration_from_bar(field, "10 um", box = c(0, 0, 300, 20))$evidence$left, c(19, 10.5)
   )
-  expect_error(
-    calibration_from_bar(field, "10 um", box = c(5, 5, 5, 9)), class = "bemrick_error_argument"
-  )
-  expect_error(
+  expect_refused(calibration_from_bar(field, "10 um", box = c(5, 5, 5, 9)), class = "argument")
+  expect_refused(
     calibration_from_bar(field, "10 um", box = c(500, 0, 600, 9)), "outside",
-    class = "bemrick_error_argument"
+    class = "argument"
   )
 })
 
 test_that("no strip, no bar and no ink are said", {
-  expect_error(
+  expect_refused(
     calibration_from_bar(small_beads(), "10 um"), "no information strip and no drawn bar",
-    class = "bemrick_error_bar"
+    class = "bar"
   )
-  expect_error(
+  expect_refused(
     calibration_from_bar(as_field(matrix(5, 60, 90)), "10 um", box = c(0, 0, 90, 60)),
-    "Nothing is drawn", class = "bemrick_error_bar"
+    "Nothing is drawn", class = "bar"
   )
   letters <- matrix(10, 60, 200)
   letters[20:50, 20:40] <- 200
-  expect_error(
+  expect_refused(
     calibration_from_bar(as_field(letters), "10 um", box = c(0, 0, 200, 60)), "No scale bar",
-    class = "bemrick_error_bar"
+    class = "bar"
   )
 })
 
@@ -99,15 +94,10 @@ test_that("two points narrow the search, or stand for the bar", {
   typed <- calibration_from_bar(as_field(two * 0 + 5), "10 um", ends = c(10, 20, 110, 20))
   expect_equal(typed$pixel[["x"]], 0.1)
   expect_match(typed$found, "two points")
-  expect_error(
-    calibration_from_bar(field, "10 um", ends = c(1, 2, 1, 2)), class = "bemrick_error_argument"
-  )
+  expect_refused(calibration_from_bar(field, "10 um", ends = c(1, 2, 1, 2)), class = "argument")
   ends <- calibration_from_length(length = "10 um", from = c(0, 0), to = c(30, 40))
   expect_equal(ends$pixel, c(x = 0.2, y = 0.2))
-  expect_error(
-    calibration_from_length(length = "10 um", from = c(0, 0)), "both",
-    class = "bemrick_error_argument"
-  )
+  expect_refused(calibration_from_length(length = "10 um", from = c(0, 0)), "both", class = "argument")
 })
 
 drawn_bar <- function(left = 60, right = 260, rows = 20:23, ink = 255, ground = 10, width = 400) {
@@ -133,13 +123,13 @@ test_that("ends lie where half of a pixel is covered, to a fraction of one", {
 })
 
 test_that("bars are at least 20 pixels or 3 % of the width, and only one of that length", {
-  expect_error(find_bar(drawn_bar(60, 79)), "No scale bar", class = "bemrick_error_bar")
+  expect_refused(find_bar(drawn_bar(60, 79)), "No scale bar", class = "bar")
   expect_equal(find_bar(drawn_bar(60, 80))$right, 80)
-  expect_error(find_bar(drawn_bar(60, 88, width = 1000)), class = "bemrick_error_bar")
+  expect_refused(find_bar(drawn_bar(60, 88, width = 1000)), class = "bar")
   expect_equal(find_bar(drawn_bar(60, 90, width = 1000))$right, 90)
   two <- drawn_bar(60, 260)
   two[30:32, 100:230] <- 255
-  expect_error(find_bar(two), "2 things", class = "bemrick_error_bar")
+  expect_refused(find_bar(two), "2 things", class = "bar")
   two[30:32, 100:230] <- 10
   two[30:32, 100:215] <- 255  # less than 0.6 of the longest
   expect_equal(find_bar(two)$right, 260)
@@ -158,9 +148,9 @@ test_that("rows of dots run from middle to middle of like dots", {
   expect_equal(c(found$left, found$right, found$dots), c(52, 172, 11))
   expect_equal(found$y, 21)
   expect_equal(find_bar(dots(5))$dots, 5)
-  expect_error(find_bar(dots(4)), class = "bemrick_error_bar")
-  expect_error(find_bar(dots(shift = 5L)), class = "bemrick_error_bar")
-  expect_error(find_bar(dots(pitch = 5)), class = "bemrick_error_bar")
+  expect_refused(find_bar(dots(4)), class = "bar")
+  expect_refused(find_bar(dots(shift = 5L)), class = "bar")
+  expect_refused(find_bar(dots(pitch = 5)), class = "bar")
   expect_equal(find_bar(dots(pitch = 6))$dots, 11)
 })
 
@@ -177,9 +167,7 @@ test_that("two points stand for the bar unless one of about their length lies be
   aslant <- calibration_from_bar(as_field(matrix(9, 60, 90)), "1 mm", ends = c(10, 10, 40, 50))
   expect_equal(aslant$pixel[["x"]], 1 / 50)
   for (wrong in list(c(1, 2, 1, 2), 1:3, c(1, 2, 3, NA))) {
-    expect_error(
-      calibration_from_bar(field, "1 mm", ends = wrong), class = "bemrick_error_argument"
-    )
+    expect_refused(calibration_from_bar(field, "1 mm", ends = wrong), class = "argument")
   }
   expect_silent(calibration_from_bar(field, "1 mm", ends = c(10, 2, 10, 30)))
 })

@@ -9,28 +9,26 @@ test_that("files come back as they were written, and are not written over unaske
   expect_equal(
     back[c("name", "unit", "found", "image")], scale[c("name", "unit", "found", "image")]
   )
-  expect_error(write_calibration(scale, file), "already exists", class = "bemrick_error_exists")
+  expect_refused(write_calibration(scale, file), "already exists", class = "exists")
   expect_silent(write_calibration(half_um(), file, replace = TRUE))
   expect_equal(read_calibration(file)$pixel, c(x = 0.5, y = 0.5))
 })
 
 test_that("calibration files with mistakes are refused by name", {
   bad <- function(...) read_calibration(text_file("bemrick: calibration 1", ...))
-  expect_error(bad("pixel: 0.5"), "with its unit", class = "bemrick_error_file_content")
-  expect_error(bad("pixel: 0 um"), class = "bemrick_error_file_content")
-  expect_error(bad("pixel: [0.5 um, 0.5 mm]"), class = "bemrick_error_file_content")
-  expect_error(bad("name: x"), "pixel", class = "bemrick_error_file_content")
-  expect_error(bad("pixle: 0.5 um"), "pixel", class = "bemrick_error_unknown_name")
-  expect_error(bad("pixel: 0.5 furlong"), class = "bemrick_error_quantity")
-  expect_error(bad("pixel: 0.5 um", "uncertainty: -1 %"), class = "bemrick_error_file_content")
-  expect_error(bad("pixel: 0.5 um", "image: {width: wide}"), class = "bemrick_error_file_content")
-  expect_error(
+  expect_refused(bad("pixel: 0.5"), "with its unit", class = "file_content")
+  expect_refused(bad("pixel: 0 um"), class = "file_content")
+  expect_refused(bad("pixel: [0.5 um, 0.5 mm]"), class = "file_content")
+  expect_refused(bad("name: x"), "pixel", class = "file_content")
+  expect_refused(bad("pixle: 0.5 um"), "pixel", class = "unknown_name")
+  expect_refused(bad("pixel: 0.5 furlong"), class = "quantity")
+  expect_refused(bad("pixel: 0.5 um", "uncertainty: -1 %"), class = "file_content")
+  expect_refused(bad("pixel: 0.5 um", "image: {width: wide}"), class = "file_content")
+  expect_refused(
     read_calibration(text_file("pixel: 0.5 um")), "not a calibration file",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
-  expect_error(
-    read_calibration(text_file("a: [1")), "not valid YAML", class = "bemrick_error_file_content"
-  )
+  expect_refused(read_calibration(text_file("a: [1")), "not valid YAML", class = "file_content")
 })
 
 read_lines <- function(...) read_calibration(text_file("bemrick: calibration 1", ...))
@@ -42,7 +40,7 @@ test_that("what a file leaves out has its default, what it says wrongly is refus
   expect_equal(read_lines("pixel: [0.5 um, 0.6 um]")$pixel, c(x = 0.5, y = 0.6))
   expect_equal(read_lines("pixel: 1 nm", "name: 500", "date: 2026-11-26")[c("name", "date")],
     list(name = "500", date = "2026-11-26"))
-  wrong <- function(...) expect_error(read_lines(...), class = "bemrick_error_file_content")
+  wrong <- function(...) expect_refused(read_lines(...), class = "file_content")
   wrong("pixel: [0.5 um, 0 um]")
   wrong("pixel: [0.5 um, 0.6 nm]")
   wrong("pixel: [1 um, 1 um, 1 um]")
@@ -74,7 +72,7 @@ test_that("maps are read row by row, and must be whole", {
   expect_null(read$pixel)
   expect_equal(read$unit, "mm")
   expect_equal(plane(, , "pixel: 2 mm")$pixel, c(x = 2, y = 2))
-  wrong <- function(...) expect_error(plane(...), class = "bemrick_error_file_content")
+  wrong <- function(...) expect_refused(plane(...), class = "file_content")
   wrong("[1, 2, 3, 4, 5, 6, 7, 8]")
   wrong("[1, 2, 3, 4, 5, 6, 7, 8, x]")
   wrong(reach = 0)

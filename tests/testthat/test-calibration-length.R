@@ -8,10 +8,10 @@ test_that("a length over pixels gives the pixel size and its uncertainty", {
 
 test_that("lengths that make no sense are refused", {
   for (length in list("100", "100 px", "0 um", "100 um2", NA, "-5 um", "30 %")) {
-    expect_error(calibration_from_length(240, length), class = "bemrick_error_quantity")
+    expect_refused(calibration_from_length(240, length), class = "quantity")
   }
   for (pixels in list(0, -3, NA, "240", c(1, 2, 3))) {
-    expect_error(calibration_from_length(pixels, "100 um"), class = "bemrick_error_argument")
+    expect_refused(calibration_from_length(pixels, "100 um"), class = "argument")
   }
 })
 
@@ -26,21 +26,12 @@ test_that("stretches are lengths between points, or one along each axis", {
   expect_equal(calibration_from_length(0.5, "1 mm", error_pixels = 0.5)$pixel, c(x = 2, y = 2))
   expect_equal(calibration_from_length(100, "0.1 in")$unit, "in")
   for (wrong in list(0, -1, c(10, 0), c(0, 10), c(1, 2, 3))) {
-    expect_error(calibration_from_length(wrong, "1 um"), class = "bemrick_error_argument")
+    expect_refused(calibration_from_length(wrong, "1 um"), class = "argument")
   }
-  expect_error(
-    calibration_from_length(c(10, 5), "1 um", error_pixels = 6), class = "bemrick_error_argument"
-  )
+  expect_refused(calibration_from_length(c(10, 5), "1 um", error_pixels = 6), class = "argument")
   expect_silent(calibration_from_length(c(10, 5), "1 um", error_pixels = 5))
-  expect_error(calibration_from_length(length = "1 um"), class = "bemrick_error_argument")
-  expect_error(
-    calibration_from_length(10, "1 um", from = c(1, 1)), class = "bemrick_error_argument"
-  )
-  expect_error(
-    calibration_from_length(10, "1 um", from = c(1, 1), to = c(2, 2)),
-    class = "bemrick_error_argument"
-  )
-  expect_error(
-    calibration_from_length(length = "1 um", from = c(1, 1)), class = "bemrick_error_argument"
-  )
+  expect_refused(calibration_from_length(length = "1 um"), class = "argument")
+  expect_refused(calibration_from_length(10, "1 um", from = c(1, 1)), class = "argument")
+  expect_refused(calibration_from_length(10, "1 um", from = c(1, 1), to = c(2, 2)), class = "argument")
+  expect_refused(calibration_from_length(length = "1 um", from = c(1, 1)), class = "argument")
 })

@@ -25,18 +25,18 @@ test_that("the calibration of a folder is picked by magnification", {
   expect_setequal(names(read_calibrations(dir)), c("500x", "1000x"))
   field <- as_field(matrix(0:255, 16))
   expect_equal(calibrate(field, dir, magnification = "1000x")$calibration$name, "SEM 1000x")
-  expect_error(calibrate(field, dir), "says no magnification", class = "bemrick_error_calibration")
-  expect_error(
+  expect_refused(calibrate(field, dir), "says no magnification", class = "calibration")
+  expect_refused(
     calibrate(field, dir, magnification = "50x"), "no calibration for 50x",
-    class = "bemrick_error_calibration"
+    class = "calibration"
   )
-  expect_error(read_calibrations(tempfile()), "no folder", class = "bemrick_error_file")
-  expect_error(read_calibrations(dirname(text_file("x"))[0]), class = "bemrick_error_argument")
+  expect_refused(read_calibrations(tempfile()), "no folder", class = "file")
+  expect_refused(read_calibrations(dirname(text_file("x"))[0]), class = "argument")
   empty <- tempfile()
   dir.create(empty)
-  expect_error(read_calibrations(empty), "no calibration", class = "bemrick_error_file")
+  expect_refused(read_calibrations(empty), "no calibration", class = "file")
   file.copy(list.files(dir, full.names = TRUE)[1], file.path(dir, "again.calibration.yml"))
-  expect_error(read_calibrations(dir), "both for", class = "bemrick_error_calibration")
+  expect_refused(read_calibrations(dir), "both for", class = "calibration")
 })
 
 auto_list <- function(images, dir, ...) {
@@ -68,16 +68,12 @@ test_that("auto picks by magnification, then by tags, and says when it cannot", 
   expect_equal(unname(ratio[["1"]]), unname(ratio[["3"]]), tolerance = 1e-6)
   expect_equal(run$fields$calibration[3], "from the file's tags: PNG pHYs")
   expect_equal(read_run(file.path(dir, "results"))$provenance$calibrations[[3]]$file, "tags")
-  expect_error(
+  expect_refused(
     read_batch_list(auto_list("b.png", dir, "")), "No calibration can be picked",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
-  expect_error(
-    read_batch_list(auto_list("b.png", dir, "70x")), "for 70x", class = "bemrick_error_file_content"
-  )
-  expect_error(
-    read_batch_list(auto_list("b.png", dir, "large")), "Row 2", class = "bemrick_error_file_content"
-  )
+  expect_refused(read_batch_list(auto_list("b.png", dir, "70x")), "for 70x", class = "file_content")
+  expect_refused(read_batch_list(auto_list("b.png", dir, "large")), "Row 2", class = "file_content")
 })
 
 test_that("pages and channels of a batch list reach the reader", {
@@ -100,16 +96,12 @@ test_that("pages and channels of a batch list reach the reader", {
   writeLines(
     c("batch,sample,field,image,calibration,page", "B,S,1,two.tif,,two"), file.path(dir, "list.csv")
   )
-  expect_error(
-    read_batch_list(file.path(dir, "list.csv")), "page", class = "bemrick_error_file_content"
-  )
+  expect_refused(read_batch_list(file.path(dir, "list.csv")), "page", class = "file_content")
   writeLines(
     c("batch,sample,field,image,calibration,channel", "B,S,1,two.tif,,alpha"),
     file.path(dir, "list.csv")
   )
-  expect_error(
-    read_batch_list(file.path(dir, "list.csv")), "Row 2", class = "bemrick_error_file_content"
-  )
+  expect_refused(read_batch_list(file.path(dir, "list.csv")), "Row 2", class = "file_content")
 })
 
 test_that("magnifications are handed over as numbers or words above zero", {
@@ -120,7 +112,7 @@ test_that("magnifications are handed over as numbers or words above zero", {
   expect_equal(check_magnification(0.01), "0.01x")
   expect_equal(check_magnification(1e7), "10000000x")
   for (wrong in list(0.009, 1.1e7, 0, "0", "0x", "large", NA, list("500x"), TRUE)) {
-    expect_error(check_magnification(wrong), class = "bemrick_error_argument")
+    expect_refused(check_magnification(wrong), class = "argument")
   }
   expect_equal(check_magnification("0.5"), "0.5x")
   expect_equal(magnification_of(c("A_100X.png", NA, "plate")), c("100x", NA, NA))
@@ -137,7 +129,7 @@ test_that("two calibrations of one magnification are named, a third is not", {
   write("200x", "a")
   write("500x", "b")
   write("SEM 500x", "c")
-  said <- expect_error(read_calibrations(dir), class = "bemrick_error_calibration")
+  said <- expect_refused(read_calibrations(dir), class = "calibration")
   expect_match(conditionMessage(said), "b.calibration.yml.*c.calibration.yml.*500x")
   expect_no_match(conditionMessage(said), "a.calibration.yml")
 })

@@ -33,10 +33,10 @@ test_that("standard files are read, and mistakes in them named", {
   expect_equal(read_standard(whole), graticule(due = "2028-03-01"))
   lines <- function(...) read_standard(text_file("bemrick: standard 1", ...))
   expect_equal(lines("name: 7", "uncertainty: 0.3 %", "coverage: 3")$uncertainty, 0.001)
-  expect_error(lines("name: a"), "uncertainty", class = "bemrick_error_file_content")
-  expect_error(lines("uncertainty: 1 %"), "name", class = "bemrick_error_file_content")
-  expect_error(lines("name: [a, b]", "uncertainty: 1 %"), class = "bemrick_error_file_content")
-  expect_error(lines("nam: a"), class = "bemrick_error_unknown_name")
+  expect_refused(lines("name: a"), "uncertainty", class = "file_content")
+  expect_refused(lines("uncertainty: 1 %"), "name", class = "file_content")
+  expect_refused(lines("name: [a, b]", "uncertainty: 1 %"), class = "file_content")
+  expect_refused(lines("nam: a"), class = "unknown_name")
 })
 
 test_that("the standard's share is added once, kept in files, and due days too", {
@@ -53,20 +53,16 @@ test_that("the standard's share is added once, kept in files, and due days too",
   fine <- add_standard(plain_scale, length_standard("G", "0.123456 %", coverage = 1))
   write_calibration(fine, file, replace = TRUE)
   expect_true(any(grepl("uncertainty: 0.1235 %", readLines(file), fixed = TRUE)))
-  expect_error(
-    add_standard(back, length_standard("H", "1 %")), "\"G\"", class = "bemrick_error_calibration"
-  )
-  expect_error(add_standard(plain_scale, 3), class = "bemrick_error_class")
-  expect_error(set_due(scale, "soon"), class = "bemrick_error_argument")
+  expect_refused(add_standard(back, length_standard("H", "1 %")), "\"G\"", class = "calibration")
+  expect_refused(add_standard(plain_scale, 3), class = "class")
+  expect_refused(set_due(scale, "soon"), class = "argument")
   lines <- function(...) read_calibration(text_file("bemrick: calibration 1", "pixel: 1 um", ...))
   for (wrong in c(
     "standard: {name: G}", "standard: G", "due: May", "standard: {name: G, uncertainty: 1 %}"
   )) {
-    expect_error(lines(wrong, "uncertainty: 0.1 %"), class = "bemrick_error_file_content")
+    expect_refused(lines(wrong, "uncertainty: 0.1 %"), class = "file_content")
   }
-  expect_error(
-    lines("standard: {name: G, uncertainty: 0, owner: we}"), class = "bemrick_error_unknown_name"
-  )
+  expect_refused(lines("standard: {name: G, uncertainty: 0, owner: we}"), class = "unknown_name")
 })
 
 test_that("a certificate that ended and a calibration that is due are warned of, on the day after", {
@@ -160,6 +156,6 @@ test_that("runs keep the standard and the due day, and say them in the report", 
     changed <- record
     changed$calibrations[[1]][names(wrong)] <- wrong
     jsonlite::write_json(changed, file.path(out, "run.json"), auto_unbox = TRUE, null = "null", digits = NA)
-    expect_error(read_run(out), "damaged", class = "bemrick_error_file_content")
+    expect_refused(read_run(out), "damaged", class = "file_content")
   }
 })

@@ -9,11 +9,11 @@ test_that("screen and print resolutions are refused unless trusted", {
   file <- tempfile(fileext = ".png")
   png::writePNG(matrix(0.5, 4, 4), file, dpi = 96)
   field <- read_field(file)
-  expect_error(calibration_from_tags(field), "screens and printers", class = "bemrick_error_tags")
+  expect_refused(calibration_from_tags(field), "screens and printers", class = "tags")
   expect_equal(
     calibration_from_tags(field, trust = TRUE)$pixel[["x"]], 25400 / 96, tolerance = 1e-3
   )
-  expect_error(calibration_from_tags(small_beads()), "no scale", class = "bemrick_error_tags")
+  expect_refused(calibration_from_tags(small_beads()), "no scale", class = "tags")
 })
 
 test_that("JPEG density is read, with its unit", {
@@ -38,9 +38,7 @@ test_that("OME-XML sizes are read, and a default beside them does not matter", {
 
 test_that("a calibration from tags is bound to its picture's size", {
   scale <- calibration_from_tags(written(half_um(), ".tif"))
-  expect_error(
-    calibrate(read_field(kit("beads.png")), scale), "rescaled", class = "bemrick_error_calibration"
-  )
+  expect_refused(calibrate(read_field(kit("beads.png")), scale), "rescaled", class = "calibration")
 })
 
 test_that("the uncertainty of tags is a share of at least nothing", {
@@ -50,8 +48,6 @@ test_that("the uncertainty of tags is a share of at least nothing", {
   expect_equal(calibration_from_tags(field, uncertainty = 0)$uncertainty, 0)
   expect_equal(calibration_from_tags(field, uncertainty = "2 %")$uncertainty, 0.02)
   for (wrong in list("-1 %", NA)) {
-    expect_error(
-      calibration_from_tags(field, uncertainty = wrong), class = "bemrick_error_argument"
-    )
+    expect_refused(calibration_from_tags(field, uncertainty = wrong), class = "argument")
   }
 })

@@ -6,7 +6,7 @@ test_that("a calibration tells its size, unit and uncertainty", {
   expect_match(scale_text(two), "0.416667 x 0.425532 \u00b5m per pixel", fixed = TRUE)
   map <- new_calibration(NULL, "mm", 0.0012, "from a grid")
   expect_equal(scale_text(map), "map of a tilted plane in mm, \u00b1 0.12 %")
-  expect_error(new_calibration(1, "um", 0, "", name = 3), class = "bemrick_error_argument")
+  expect_refused(new_calibration(1, "um", 0, "", name = 3), class = "argument")
 })
 
 test_that("a pixel size in another unit is the same size", {
@@ -24,6 +24,6 @@ test_that("a pixel size in another unit is the same size", {
 test_that("a pitch is a length above zero", {
   expect_equal(check_true_length("0.1 mm", "pitch", "1 mm")[c("value", "unit")], list(value = 0.1, unit = "mm"))
   for (wrong in list("0 mm", "-1 mm", "3 px", "2 um2", NA, 5)) {
-    expect_error(check_true_length(wrong, "pitch", "1 mm"), class = "bemrick_error_quantity")
+    expect_refused(check_true_length(wrong, "pitch", "1 mm"), class = "quantity")
   }
 })

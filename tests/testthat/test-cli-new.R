@@ -15,7 +15,10 @@ test_that("files to start from are valid, and not written over others", {
   expect_equal(again$status, 2)
   expect_match(again$err, "already exists")
   expect_equal(run_cli("new", "spec", "s.yml", "--replace")$status, 0)
-  expect_match(run_cli("new", "specs", "x.yml")$err, "Did you mean \"spec\"")
+  expect_match(run_cli("new", "specs", "x.yml")$err, "no kind of file \"specs\". Did you mean \"spec\"")
+  for (words in list("spec", c("spec", "a.yml", "b.yml"))) {
+    expect_match(run_cli("new", words)$err, "Usage: bemrick new")
+  }
 })
 
 test_that("the method to start from measures pictures with a scale and without, to the report", {

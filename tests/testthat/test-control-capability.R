@@ -29,9 +29,7 @@ test_that("intervals cover the truth as often as they say", {
 
 test_that("limits are needed and in order", {
   for (limits in list(c(NA, NA), c(5, 4), c(3, 3))) {
-    expect_error(
-      capability(1:5, limits[1], limits[2]), class = "bemrick_error_argument"
-    )
+    expect_refused(capability(1:5, limits[1], limits[2]), class = "argument")
   }
-  expect_error(capability(rep(1, 5), 0, 2), "do not differ", class = "bemrick_error_argument")
+  expect_refused(capability(rep(1, 5), 0, 2), "do not differ", class = "argument")
 })

@@ -52,9 +52,7 @@ test_that("means and ranges take groups of any size from two", {
     (range_mean(n) - 3 * range_sd(n)) * chart$sigma
   }, 0)))
   expect_equal(means$baseline, c(TRUE, TRUE, FALSE))
-  expect_error(
-    control_chart(data[-1, ], "mean_range"), "\"a\"", class = "bemrick_error_argument"
-  )
+  expect_refused(control_chart(data[-1, ], "mean_range"), "\"a\"", class = "argument")
 })
 
 test_that("limits are frozen, and an alarm says rule, points and since when", {
@@ -73,7 +71,7 @@ test_that("limits are frozen, and an alarm says rule, points and since when", {
 })
 
 test_that("what sets no limits is refused", {
-  refused <- function(...) expect_error(control_chart(...), class = "bemrick_error_argument")
+  refused <- function(...) expect_refused(control_chart(...), class = "argument")
   refused(5)
   refused(c(1, NA, 2))
   refused(rep(3, 10))
@@ -125,7 +123,7 @@ test_that("an average's sigma comes from the moving range, its limits may be hal
   x <- c(3, 5, 4, 6, 5, 9)
   expect_equal(control_chart(x, "ewma", 5)$sigma, mean(c(2, 1, 2, 1)) / (2 / sqrt(pi)))
   expect_equal(control_chart(x, "ewma", 5, width = 0.5)$width, 0.5)
-  expect_error(control_chart(x, "ewma", 5, width = 0.49), class = "bemrick_error_argument")
+  expect_refused(control_chart(x, "ewma", 5, width = 0.49), class = "argument")
 })
 
 test_that("a point on its limit is no alarm, whatever the last digits of a sum are", {

@@ -98,6 +98,6 @@ test_that("a folder in use is not drawn into", {
   dir <- tempfile()
   dir.create(dir)
   writeLines("mine", file.path(dir, "a.txt"))
-  expect_error(demo_lab(dir), "not empty", class = "bemrick_error_exists")
-  expect_error(demo_lab(tempfile(), products = "bead"), "beads", class = "bemrick_error_argument")
+  expect_refused(demo_lab(dir), "not empty", class = "exists")
+  expect_refused(demo_lab(tempfile(), products = "bead"), "beads", class = "argument")
 })

@@ -11,8 +11,8 @@ test_that("each way to calibrate gives what its function gives, with the digits 
   expect_equal(unname(typed$pixel), rep(100 / 300, 2), tolerance = 1e-9)
   from_file <- scaled(by = "file", file = kit("sem-500x.calibration.yml"))
   expect_equal(from_file$path, normalizePath(kit("sem-500x.calibration.yml"), "/"))
-  expect_error(scaled(by = "eye", length = "1 um"), class = "bemrick_error_argument")
-  expect_error(scaled(by = "length", length = "1 um", ends = 1:3), class = "bemrick_error_argument")
+  expect_refused(scaled(by = "eye", length = "1 um"), class = "argument")
+  expect_refused(scaled(by = "length", length = "1 um", ends = 1:3), class = "argument")
   expect_error(scaled(by = "length", length = "1", ends = c(0, 0, 9, 0)), class = "bemrick_error")
 })
 
@@ -31,8 +31,5 @@ test_that("a scale that the picture speaks against is refused", {
   image <- file.path(withr::local_tempdir(), "beads-500x.png")
   file.copy(kit("beads.png"), image)
   desk <- desk_state(image)
-  expect_error(
-    desk_act(desk, list(do = "scale", by = "file", file = other)),
-    class = "bemrick_error_calibration"
-  )
+  expect_refused(desk_act(desk, list(do = "scale", by = "file", file = other)), class = "calibration")
 })

@@ -24,15 +24,15 @@ test_that("everything is undone and done again, in order", {
     at <- desk_act(at, list(do = "undo"))
     expect_identical(at$doc, states[[k]]$doc)
   }
-  expect_error(desk_act(at, list(do = "undo")), class = "bemrick_error_action")
+  expect_refused(desk_act(at, list(do = "undo")), class = "action")
   for (k in 2:5) {
     at <- desk_act(at, list(do = "redo"))
     expect_identical(at$doc, states[[k]]$doc)
   }
-  expect_error(desk_act(at, list(do = "redo")), class = "bemrick_error_action")
+  expect_refused(desk_act(at, list(do = "redo")), class = "action")
   # another action after undoing: there is nothing to do again
   forked <- acted(at, list(do = "undo"), list(do = "mark", as = "odd"))
-  expect_error(desk_act(forked, list(do = "redo")), class = "bemrick_error_action")
+  expect_refused(desk_act(forked, list(do = "redo")), class = "action")
 })
 
 test_that("what is no action is refused by class, and names what is known", {

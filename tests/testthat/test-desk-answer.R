@@ -24,9 +24,9 @@ test_that("fields of a form become the arguments of a step", {
     desk_method(seat$state)$steps[[8]]$args, list(edge = "keep", ecd = c("10 um", NA))
   )
   expect_equal(json_of(answer)$chain[[8]]$args$ecd, "[10 um, null]")
-  expect_error(
+  expect_refused(
     put(seat, "/act", list(do = "change_step", at = 8, texts = list(edge = "fall"))),
-    class = "bemrick_error_argument"
+    class = "argument"
   )
   expect_length(seat$state$actions, 1)
 })
@@ -41,7 +41,7 @@ test_that("a part is taught from a box, into the desk's folder, and found", {
   ))
   expect_gt(json_of(found)$rows$count, 3)
   expect_equal(json_of(found)$rows$kind, "finds")
-  expect_error(put(seat, "/teach", clip), class = "bemrick_error_exists")
+  expect_refused(put(seat, "/teach", clip), class = "exists")
   expect_true("clip.pattern.yml" %in% basename(unlist(json_of(got(seat, "/files"))$patterns)))
 })
 
@@ -58,7 +58,7 @@ test_that("saving answers with the names of the files", {
   seat <- seated()
   saved <- json_of(put(seat, "/save", list(name = "a")))
   expect_setequal(unlist(saved$files), list.files(seat$folder))
-  expect_error(put(seat, "/save", list(name = "a")), class = "bemrick_error_exists")
+  expect_refused(put(seat, "/save", list(name = "a")), class = "exists")
   expect_equal(put(seat, "/save", list(name = "a", replace = TRUE))$status, 200L)
 })
 

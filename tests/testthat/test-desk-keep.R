@@ -28,12 +28,12 @@ test_that("nothing is overwritten unasked, and nothing is half written", {
   save_desk(desk, folder, "a")
   before <- tools::md5sum(list.files(folder, full.names = TRUE))
   changed <- desk_act(desk, list(do = "limit", measure = "ecd", low = "15 um"))
-  expect_error(save_desk(changed, folder, "a"), class = "bemrick_error_exists")
+  expect_refused(save_desk(changed, folder, "a"), class = "exists")
   expect_identical(tools::md5sum(list.files(folder, full.names = TRUE)), before)
   save_desk(changed, folder, "a", replace = TRUE)
   expect_identical(rows_of(read_desk(file.path(folder, "a.desk.json"))), rows_of(changed))
   for (name in c("../a", "a/b", "", ".a", strrep("a", 90))) {
-    expect_error(save_desk(desk, folder, name), class = "bemrick_error_argument")
+    expect_refused(save_desk(desk, folder, name), class = "argument")
   }
 })
 
@@ -48,10 +48,10 @@ test_that("a session that cannot be taken up again says where", {
   save_desk(desk, folder, "s")
   session <- file.path(folder, "s.desk.json")
   write_field(as_field(diag(200)), image, replace = TRUE)
-  error <- expect_error(read_desk(session), class = "bemrick_error_session")
+  error <- expect_refused(read_desk(session), class = "session")
   expect_match(conditionMessage(error), "Action 2 of 2")
   writeLines("{\"bemrick\": \"run 1\"}", session)
-  expect_error(read_desk(session), class = "bemrick_error_file_content")
+  expect_refused(read_desk(session), class = "file_content")
   writeLines("{\"bemrick\": \"desk 1\", \"list\": 3}", session)
-  expect_error(read_desk(session), class = "bemrick_error_session")
+  expect_refused(read_desk(session), class = "session")
 })

@@ -18,7 +18,7 @@ test_that("pictures come from a list, a folder, or by name", {
   expect_equal(
     rows_of(desk_state(bare, calibration = lab_file("sem-500x.calibration.yml"))), rows_of(from_list)
   )
-  expect_error(desk_state("nowhere.png"), class = "bemrick_error_file")
-  expect_error(desk_state(data.frame(a = 1)), class = "bemrick_error_class")
-  expect_error(desk_state(kit("beads.png"), method = 3), class = "bemrick_error_class")
+  expect_refused(desk_state("nowhere.png"), class = "file")
+  expect_refused(desk_state(data.frame(a = 1)), class = "class")
+  expect_refused(desk_state(kit("beads.png"), method = 3), class = "class")
 })

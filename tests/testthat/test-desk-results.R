@@ -40,19 +40,19 @@ test_that("results that do not say enough are refused with what would help", {
     desk_state(folder, ...)
   }
   without <- function(name) function(known) known[names(known) != name]
-  expect_error(changed(without("pictures")), class = "bemrick_error_file_content")
+  expect_refused(changed(without("pictures")), class = "file_content")
   twice <- function(known) {
     known$methods <- c(known$methods, known$methods)
     known
   }
-  expect_error(changed(twice), class = "bemrick_error_file_content")
+  expect_refused(changed(twice), class = "file_content")
   given <- changed(twice, method = lab_file("beads.method.yml"))
   expect_equal(nrow(given$list), 4)
   bent <- function(known) {
     known$calibrations[[1]]$pixel <- NULL
     known
   }
-  expect_error(changed(bent), class = "bemrick_error_calibration")
+  expect_refused(changed(bent), class = "calibration")
   bare <- changed(without("calibrations"))
   expect_match(desk_view(bare)$problem, "calibrate")  # the method has limits in um
 })

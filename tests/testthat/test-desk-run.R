@@ -55,5 +55,5 @@ test_that("the open picture is judged as a batch of it alone would be", {
   expect_equal(verdict_of_picture(marked)$limits, alone$verdict$limits)
   shown <- verdict_shown(alone$verdict)
   expect_equal(unclass(shown$limits$verdict), alone$verdict$limits$verdict)
-  expect_error(verdict_of_picture(desk_state(kit("beads.png"))), class = "bemrick_error_action")
+  expect_refused(verdict_of_picture(desk_state(kit("beads.png"))), class = "action")
 })

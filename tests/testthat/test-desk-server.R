@@ -14,14 +14,12 @@ test_that("two desks do not share their state, and each ends with its page", {
 
 test_that("a desk that cannot be opened says so before anything listens", {
   skip_if_not_installed("httpuv")
-  expect_error(open_desk("nowhere.png"), class = "bemrick_error_file")
-  expect_error(open_desk(kit("beads.png"), folder = kit("beads.png")), class = "bemrick_error_file")
-  expect_error(open_desk(kit("beads.png"), port = 0), class = "bemrick_error_argument")
-  expect_error(open_desk(kit("beads.png"), browse = NA), class = "bemrick_error_argument")
-  expect_error(open_desk(kit("beads.png"), on_open = 3), class = "bemrick_error_argument")
+  expect_refused(open_desk("nowhere.png"), class = "file")
+  expect_refused(open_desk(kit("beads.png"), folder = kit("beads.png")), class = "file")
+  expect_refused(open_desk(kit("beads.png"), port = 0), class = "argument")
+  expect_refused(open_desk(kit("beads.png"), browse = NA), class = "argument")
+  expect_refused(open_desk(kit("beads.png"), on_open = 3), class = "argument")
   server <- httpuv::startServer("127.0.0.1", httpuv::randomPort(), list(call = function(r) NULL))
   withr::defer(httpuv::stopServer(server))
-  expect_error(
-    open_desk(kit("beads.png"), port = server$getPort()), class = "bemrick_error_port"
-  )
+  expect_refused(open_desk(kit("beads.png"), port = server$getPort()), class = "port")
 })

@@ -34,9 +34,7 @@ test_that("a picture that cannot be read says why, and the desk goes on", {
   expect_equal(view$pictures[[2]]$mark, "faulty")
   expect_null(view$rows)
   expect_error(tibble::as_tibble(broken), class = "bemrick_error")
-  expect_error(
-    desk_act(broken, list(do = "exclude", id = 1, why = "x")), class = "bemrick_error_action"
-  )
+  expect_refused(desk_act(broken, list(do = "exclude", id = 1, why = "x")), class = "action")
   expect_gt(nrow(rows_of(desk_act(broken, list(do = "open_picture", at = 1)))), 0)
   expect_output(print(broken), "damaged|cannot")
 })

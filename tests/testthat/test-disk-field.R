@@ -18,7 +18,7 @@ test_that("a part on disk is that part of the picture", {
   expect_identical(part$origin, whole$origin)
   expect_identical(trail_of(part)$step, trail_of(whole)$step)
   expect_identical(part_on_disk(read_field(kit("beads.png")), c(100, 50, 300, 200)), whole)
-  expect_error(part_on_disk(field, c(9000, 0, 9999, 9)), "outside", class = "bemrick_error_argument")
+  expect_refused(part_on_disk(field, c(9000, 0, 9999, 9)), "outside", class = "argument")
 })
 
 test_that("memory is a size with its unit", {
@@ -26,7 +26,7 @@ test_that("memory is a size with its unit", {
   expect_equal(read_memory("1.5GB", "memory"), 1.5e9)
   expect_equal(read_memory("500MB", "memory"), 5e8)
   for (wrong in list("2", 2e9, "much", "399 MB", NA, "-2 GB", "1e9 GB")) {
-    expect_error(read_memory(wrong, "memory"), "memory", class = "bemrick_error_argument")
+    expect_refused(read_memory(wrong, "memory"), "memory", class = "argument")
   }
   expect_equal(show_memory(2.345e9), "2.3 GB")
   expect_equal(show_memory(2.5e8), "250 MB")
@@ -35,7 +35,7 @@ test_that("memory is a size with its unit", {
 test_that("too little memory for the picture is said before anything is read", {
   field <- field_on_disk(kit("beads.png"), memory = "400 MB")
   field$disk$source$held_bytes <- 9e7  # of a PNG ten times as large
-  expect_error(disk_view(field), "400 MB are given", class = "bemrick_error_memory")
+  expect_refused(disk_view(field), "400 MB are given", class = "memory")
   expect_no_error(part_on_disk(field, c(0, 0, 9, 9)))
 })
 

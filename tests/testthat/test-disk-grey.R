@@ -45,25 +45,22 @@ test_that("a crop and shrinking move what is read, and the calibration", {
   expect_equal(view$field$calibration$pixel, whole$calibration$pixel)
   expect_equal(dim(view$field), dim(whole))
   expect_equal(view$field$origin, whole$origin)
-  expect_error(
-    grey_on_disk(view, "shrink_field", list(times = 1.5)), "whole number",
-    class = "bemrick_error_on_disk"
-  )
-  expect_error(grey_on_disk(view, "shrink_field", list(times = 60)), "nothing", class = "bemrick_error_argument")
+  expect_refused(grey_on_disk(view, "shrink_field", list(times = 1.5)), "whole number", class = "on_disk")
+  expect_refused(grey_on_disk(view, "shrink_field", list(times = 60)), "nothing", class = "argument")
 })
 
 test_that("what cannot be is refused as in memory", {
   view <- disk_scene()$view
-  expect_error(
+  expect_refused(
     grey_on_disk(view, "keep_within", list(region = list(circle = list(900, 900, 5)))),
-    "outside this picture of 150 x 110", class = "bemrick_error_region"
+    "outside this picture of 150 x 110", class = "region"
   )
-  expect_error(grey_on_disk(view, "filter_flatten", list(how = "smooth")), "scale", class = "bemrick_error_argument")
-  expect_error(grey_on_disk(view, "filter_flatten", list(flat = "a.tif")), class = "bemrick_error_on_disk")
+  expect_refused(grey_on_disk(view, "filter_flatten", list(how = "smooth")), "scale", class = "argument")
+  expect_refused(grey_on_disk(view, "filter_flatten", list(flat = "a.tif")), class = "on_disk")
   dark <- with_windows(50, disk_view(field_on_disk(tiff_made(matrix(0, 40, 40)))))
-  expect_error(
+  expect_refused(
     with_windows(50, grey_on_disk(dark, "filter_flatten", list(how = "open", scale = 3, correct = "divide"))),
-    "zero", class = "bemrick_error_argument"
+    "zero", class = "argument"
   )
 })
 

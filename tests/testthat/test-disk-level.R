@@ -90,7 +90,7 @@ test_that("levels are those that the step would find", {
     expect_equal(found[c("low", "high", "phase")], unclass(whole)[c("low", "high", "phase")])
     expect_equal(found$decided, decision(whole$trail, step$step))
   }
-  expect_error(limits_on_disk(scene$view, "segment_level", list()), class = "bemrick_error_argument")
+  expect_refused(limits_on_disk(scene$view, "segment_level", list()), class = "argument")
   flat <- with_windows(50, disk_view(field_on_disk(tiff_made(matrix(7, 20, 20)))))
-  expect_error(with_windows(50, limits_on_disk(flat, "segment_auto", list())), "only \\(7\\)", class = "bemrick_error_flat")
+  expect_refused(with_windows(50, limits_on_disk(flat, "segment_auto", list())), "only \\(7\\)", class = "flat")
 })

@@ -57,7 +57,7 @@ test_that("tables of places that cannot be right are refused with the reason", {
   png::writePNG(matrix(0, 25, 40), file.path(grid$dir, "deep.png"), metadata = NULL)
   tiff::writeTIFF(matrix(0.5, 25, 40), file.path(grid$dir, "deep.tif"), bits.per.sample = 16)
   expect_match(refused(function(t) transform(t, image = c("part-1.png", "deep.tif"))), "alike")
-  expect_error(field_on_disk(grid$file, page = 2), "no pages", class = "bemrick_error_argument")
+  expect_refused(field_on_disk(grid$file, page = 2), "no pages", class = "argument")
 })
 
 test_that("the sum of a picture in files is that of all of them", {

@@ -43,22 +43,22 @@ test_that("colours become grey as in memory, or one channel", {
     expect_identical(disk_source(file, NULL, channel)$read(0, 0, 30, 20), whole)
   }
   grey <- tiff_made(matrix(7, 5, 5))
-  expect_error(disk_source(grey, NULL, "red"), "no red channel", class = "bemrick_error_argument")
+  expect_refused(disk_source(grey, NULL, "red"), "no red channel", class = "argument")
 })
 
 test_that("kinds that are not read part by part are refused, and damage is told", {
   real <- tiff_made(matrix(0.5, 4, 4), bits = 32, format = 3)
-  expect_error(disk_source(real, NULL, "luminance"), "kind", class = "bemrick_error_picture")
+  expect_refused(disk_source(real, NULL, "luminance"), "kind", class = "picture")
   set.seed(3)
   file <- packed_tiff(matrix(sample(0:255, 6000, TRUE), 60), "deflate")
   bytes <- readBin(file, "raw", file.size(file))
   bytes[60:400] <- as.raw(255)
   writeBin(bytes, file)
   damaged_source <- tryCatch(disk_source(file, NULL, "luminance"), error = identity)
-  expect_error(
+  expect_refused(
     if (inherits(damaged_source, "error")) stop(damaged_source)
     else damaged_source$read(0, 0, 60, 100),
-    class = "bemrick_error_picture"
+    class = "picture"
   )
 })
 

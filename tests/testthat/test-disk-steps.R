@@ -15,9 +15,7 @@ test_that("a picture in windows comes to the same as in one piece, whatever the 
 test_that("steps that need the whole picture are refused by their name", {
   field <- field_on_disk(kit("beads.png"))
   refused <- function(...) {
-    expect_error(
-      run_steps(field, list(...)), class = "bemrick_error_step"
-    )$parent
+    expect_refused(run_steps(field, list(...)), class = "step")$parent
   }
   said <- refused(step_of("trim_strip"))
   expect_s3_class(said, "bemrick_error_on_disk")
@@ -34,8 +32,8 @@ test_that("steps that need the whole picture are refused by their name", {
 
 test_that("functions for pictures in memory say that this one stays on disk", {
   field <- field_on_disk(kit("beads.png"))
-  expect_error(filter_median(field, 1), "stays on disk", class = "bemrick_error_on_disk")
-  expect_error(field_facts(field), class = "bemrick_error_on_disk")
+  expect_refused(filter_median(field, 1), "stays on disk", class = "on_disk")
+  expect_refused(field_facts(field), class = "on_disk")
   table <- suppressWarnings(run_steps(field, list(
     step_of("segment_auto"), step_of("find_objects"), step_of("measure_objects"),
     step_of("accept_objects")
@@ -49,7 +47,7 @@ test_that("functions for pictures in memory say that this one stays on disk", {
     function() measure_by(table, "n", nrow), function() ggplot2::autoplot(table),
     function() save_outlines(table, tempfile()), function() level_response(table)
   )
-  for (call in calls) expect_error(call(), "stays on disk", class = "bemrick_error_on_disk")
+  for (call in calls) expect_refused(call(), "stays on disk", class = "on_disk")
   left_out <- exclude_objects(table, id = 3, reason = "a scratch")
   expect_equal(which(startsWith(left_out$reason, "by hand")), 3)
 })

@@ -47,7 +47,7 @@ test_that("windows are as large as memory lets them be", {
   used <- side(1e9)^2 * bytes_per_pixel + side(1e9) * 30000 + memory_beside_windows(view)
   expect_lte(used, 1e9)
   expect_gt(used, 0.85e9)
-  expect_error(side(7e8), "GB are given|MB are given", class = "bemrick_error_memory")
+  expect_refused(side(7e8), "GB are given|MB are given", class = "memory")
 })
 
 test_that("what steps need round a tile is taken off its side", {
@@ -55,14 +55,11 @@ test_that("what steps need round a tile is taken off its side", {
   expect_equal(window_side(sized_view(30000, 0, reach = 128), 1e9), plain - 256)
   # to the end of a block, and of those beyond that the pixels there need
   expect_equal(reach_of_window(sized_view(30000, 0, reach = 10, block = 64)), c(138, 138))
-  expect_error(
-    window_side(sized_view(30000, 0, reach = 3000), 1e9), "for these steps",
-    class = "bemrick_error_memory"
-  )
+  expect_refused(window_side(sized_view(30000, 0, reach = 3000), 1e9), "for these steps", class = "memory")
   field <- field_on_disk(tiff_made(matrix(0, 300, 300)), memory = "400 MB")
-  expect_error(
+  expect_refused(
     grey_on_disk(disk_view(field), "filter_gaussian", list(sigma = 400)), "400 MB are given",
-    class = "bemrick_error_memory"
+    class = "memory"
   )
 })
 

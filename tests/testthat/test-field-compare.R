@@ -15,9 +15,9 @@ test_that("what a filter changed is told in numbers", {
 
 test_that("only fields of one size are compared", {
   a <- as_field(matrix(1:20, 4))
-  expect_error(compare_fields(a, as_field(matrix(1:20, 5))), "5 x 4 and 4 x 5",
-    class = "bemrick_error_argument")
-  expect_error(compare_fields(a, 3), class = "bemrick_error_class")
+  expect_refused(compare_fields(a, as_field(matrix(1:20, 5))), "5 x 4 and 4 x 5",
+    class = "argument")
+  expect_refused(compare_fields(a, 3), class = "class")
 })
 
 test_that("a comparison is printed in three and four digits, in columns", {

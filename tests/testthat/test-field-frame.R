@@ -44,6 +44,6 @@ test_that("a frame moves with its pixels, and refuses what cannot turn", {
   half <- shrink_field(field, 2)
   expect_equal(half$frame[c("x", "y", "size")], list(x = 50, y = 25, size = 0.5))
   expect_null(moved_frame(NULL, c(1, 1)))
-  expect_error(crop_to(field, c(1, 1, 50, 50)), class = "bemrick_error_step_order")
-  expect_error(rectify_field(field), class = "bemrick_error_step_order")
+  expect_refused(crop_to(field, c(1, 1, 50, 50)), class = "step_order")
+  expect_refused(rectify_field(field), class = "step_order")
 })

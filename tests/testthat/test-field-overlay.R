@@ -50,7 +50,7 @@ test_that("the facts say what is drawn over the sample, and the bar there calibr
   expect_equal(calibration_from_bar(field, "50 um")$pixel[["x"]], 0.5, tolerance = 0.01)
   m <- field$pixels
   m[180:183, 200:290] <- 255
-  expect_error(calibration_from_bar(as_field(m), "50 um"), "2 things", class = "bemrick_error_bar")
+  expect_refused(calibration_from_bar(as_field(m), "50 um"), "2 things", class = "bar")
 })
 
 # Kinds of what is found drawn on a noisy sample: each thing list(rows, cols, level).

@@ -2,12 +2,8 @@ test_that("a decoder that ends its process costs one field, and the next is deco
   file <- kit("plate.tif")
   crash <- function(file, header, channel) tools::pskill(Sys.getpid(), 9)
   broken <- apart_reader(crash)
-  expect_error(
-    broken$read(file, NULL, "luminance"), "decoding it failed", class = "bemrick_error_picture"
-  )
-  expect_error(
-    broken$read(file, NULL, "luminance"), "decoding it failed", class = "bemrick_error_picture"
-  )
+  expect_refused(broken$read(file, NULL, "luminance"), "decoding it failed", class = "picture")
+  expect_refused(broken$read(file, NULL, "luminance"), "decoding it failed", class = "picture")
   broken$close()
   header <- picture_header(file)
   expect_type(decoded_there(file, header, "luminance")$grey, "integer")  # half of what travels
@@ -17,6 +13,6 @@ test_that("a decoder that ends its process costs one field, and the next is deco
   expect_equal(reader$read(real, NULL, "luminance")$pixels, matrix(c(0.25, 3, 2, 1), 2))
   withr::defer(reader$close())
   expect_equal(reader$read(file, NULL, "luminance"), read_field(file))
-  expect_error(reader$read(file, NULL, "red"), "no colours", class = "bemrick_error_argument")
+  expect_refused(reader$read(file, NULL, "red"), "no colours", class = "argument")
   expect_equal(reader$read(file, NULL, "luminance"), read_field(file))
 })

@@ -5,8 +5,8 @@ test_that("bytes are numbers, highest first", {
 })
 
 test_that("a refusal names the file, why, and what to do", {
-  expect_error(damaged("/a/b/x.png", "cut short"), "x.png.*cannot be read: cut short",
-    class = "bemrick_error_picture")
+  expect_refused(damaged("/a/b/x.png", "cut short"), "x.png.*cannot be read: cut short",
+    class = "picture")
   expect_error(damaged("x", "y"), "Copy it again")
   expect_equal(c(most_pixels, most_bytes), c(4e8, 8e9))
 })

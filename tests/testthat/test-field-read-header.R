@@ -9,11 +9,9 @@ test_that("a file is what its first bytes say", {
   expect_false(header$real)
   for (first in list(raw(), as.raw(0x89), as.raw(c(0x49, 0x49, 0x2c, 0)), charToRaw("GIF89a"))) {
     writeBin(first, other <- tempfile())
-    expect_error(
-      picture_header(other), "not a picture that can be read", class = "bemrick_error_picture"
-    )
+    expect_refused(picture_header(other), "not a picture that can be read", class = "picture")
   }
-  expect_error(picture_header(png, 2), "has 1 page", class = "bemrick_error_argument")
+  expect_refused(picture_header(png, 2), "has 1 page", class = "argument")
   expect_equal(picture_header(png, 1)$width, 16)
 })
 

@@ -53,6 +53,6 @@ test_that("size, channels and density come from the stream", {
   writeBin(replace(bytes, 8, as.raw(0x58)), file)
   expect_null(jpeg_scale(file))
   writeBin(jpeg::writeJPEG(array(0.4, c(9, 9, 4)), color.space = "CMYK"), file)
-  expect_error(jpeg_header(file), "printer", class = "bemrick_error_picture")
-  expect_error(jpeg_header(text_file("x")), "JPEG header", class = "bemrick_error_picture")
+  expect_refused(jpeg_header(file), "printer", class = "picture")
+  expect_refused(jpeg_header(text_file("x")), "JPEG header", class = "picture")
 })

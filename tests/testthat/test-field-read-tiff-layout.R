@@ -7,7 +7,7 @@ layout <- function(width, height, ..., channels = 1, bits = 8, real = FALSE) {
 
 pieces_of <- function(l) tiff_pieces(l$header, l$tags, "a.tif")
 
-refuses <- function(code, why) expect_error(code, why, class = "bemrick_error_picture")
+refuses <- function(code, why) expect_refused(code, why, class = "picture")
 
 test_that("strips cover the picture, the last with the rows that are left", {
   p <- pieces_of(layout(

@@ -21,20 +21,18 @@ test_that("other readers can read what is written", {
 })
 
 test_that("what a picture cannot hold is not written, and nothing is written over unasked", {
-  expect_error(
+  expect_refused(
     write_field(as_field(matrix(c(-3, 4))), tempfile(fileext = ".png")), "outside 0 to",
-    class = "bemrick_error_grey_values"
+    class = "grey_values"
   )
-  expect_error(
+  expect_refused(
     write_field(as_field(matrix(c(4, 256)), depth = 8), tempfile(fileext = ".png")),
-    class = "bemrick_error_grey_values"
+    class = "grey_values"
   )
-  expect_error(
-    write_field(as_field(matrix(1)), "a.bmp"), "must end in", class = "bemrick_error_argument"
-  )
+  expect_refused(write_field(as_field(matrix(1)), "a.bmp"), "must end in", class = "argument")
   file <- tempfile(fileext = ".png")
   write_field(as_field(matrix(1)), file)
-  expect_error(write_field(as_field(matrix(2)), file), class = "bemrick_error_exists")
+  expect_refused(write_field(as_field(matrix(2)), file), class = "exists")
   write_field(as_field(matrix(2)), file, replace = TRUE)
   expect_equal(read_field(file)$pixels, matrix(2))
 })

@@ -7,12 +7,12 @@ test_that("a matrix becomes a field with the depth its values need", {
 })
 
 test_that("what cannot be a picture is refused", {
-  expect_error(as_field(1:4), class = "bemrick_error_argument")
-  expect_error(as_field(matrix("a")), class = "bemrick_error_argument")
-  expect_error(as_field(matrix(0, 0, 3)), "no pixels", class = "bemrick_error_argument")
-  expect_error(as_field(matrix(c(1, NA), 1)), "missing", class = "bemrick_error_grey_values")
-  expect_error(as_field(matrix(c(1, Inf), 1)), "infinite", class = "bemrick_error_grey_values")
-  expect_error(as_field(matrix(1), depth = 12), class = "bemrick_error_argument")
+  expect_refused(as_field(1:4), class = "argument")
+  expect_refused(as_field(matrix("a")), class = "argument")
+  expect_refused(as_field(matrix(0, 0, 3)), "no pixels", class = "argument")
+  expect_refused(as_field(matrix(c(1, NA), 1)), "missing", class = "grey_values")
+  expect_refused(as_field(matrix(c(1, Inf), 1)), "infinite", class = "grey_values")
+  expect_refused(as_field(matrix(1), depth = 12), class = "argument")
 })
 
 test_that("filters change the pixels, not the picture, and cutting cuts both", {

@@ -15,7 +15,7 @@ test_that("fields, masks and objects lie over their picture", {
   expect_equal(
     autoplot(find_objects(mask))$labels$subtitle, paste(length(find_objects(mask)), "objects")
   )
-  expect_error(autoplot(field, 3), class = "bemrick_error_argument")
+  expect_refused(autoplot(field, 3), class = "argument")
   expect_equal(autoplot(field)$coordinates$limits$y, c(240 * 1.07, 0))
   expect_equal(autoplot(as_field(field$pixels))$coordinates$limits$y, c(240, 0))
 })

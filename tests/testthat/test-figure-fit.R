@@ -8,9 +8,7 @@ test_that("fits are drawn with the nearest models over the histogram", {
   # the density's area is that of the histogram, within what lies outside it
   one <- curves[curves$model == levels(curves$model)[1], ]
   expect_equal(sum(one$density) * diff(one$x[1:2]), 100, tolerance = 0.1)
-  expect_error(autoplot(fit_distribution(d), 5), class = "bemrick_error_argument")
-  expect_error(autoplot(fit_distribution(d), 0), class = "bemrick_error_argument")
-  expect_error(
-    autoplot(fit_distribution(d), modles = 2), "modles", class = "bemrick_error_argument"
-  )
+  expect_refused(autoplot(fit_distribution(d), 5), class = "argument")
+  expect_refused(autoplot(fit_distribution(d), 0), class = "argument")
+  expect_refused(autoplot(fit_distribution(d), modles = 2), "modles", class = "argument")
 })

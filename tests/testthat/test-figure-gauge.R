@@ -31,7 +31,7 @@ test_that("strokes stand across the path, and say what was left out", {
   file <- withr::local_tempfile(fileext = ".jpg")
   save_rows(widths, file, "bars")
   expect_gt(length(unique(as.vector(jpeg::readJPEG(file)[, , 1]))), 100)
-  expect_error(autoplot(widths, title = 3), class = "bemrick_error_argument")
+  expect_refused(autoplot(widths, title = 3), class = "argument")
   expect_error(
     autoplot(grey_profile(bars$field, path_line(5, 15, 115, 15)), edges = widths),
     class = "bemrick_error"

@@ -6,7 +6,7 @@ test_that("histograms are drawn in at most 256 classes, with the levels asked fo
   expect_equal(ggplot2::layer_data(figure, 2)$xintercept, 120)
   deep <- autoplot(grey_histogram(small_beads(depth = 16)))
   expect_equal(nrow(deep$data), 256)
-  expect_error(autoplot(grey_histogram(field), "a"), class = "bemrick_error_argument")
+  expect_refused(autoplot(grey_histogram(field), "a"), class = "argument")
   facets <- histogram_figure(
     tibble::tibble(field = c("a", "b"), from = 0, to = 1, count = 1:2),
     tibble::tibble(field = "a", level = 0.5), ggplot2::vars(.data$field)

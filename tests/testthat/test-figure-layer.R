@@ -32,15 +32,15 @@ test_that("gaps are drawn apart, lines thinned out, and what was left out is sai
   file <- withr::local_tempfile(fileext = ".jpg")
   save_rows(lines, file, "glaze")
   expect_gt(length(unique(as.vector(jpeg::readJPEG(file)[, , 1]))), 100)
-  expect_error(ggplot2::autoplot(lines, "beside"), class = "bemrick_error_argument")
+  expect_refused(ggplot2::autoplot(lines, "beside"), class = "argument")
 })
 
 test_that("titles are words, and lines that are not accepted are dotted", {
   layer <- drawn_layer()
-  expect_error(ggplot2::autoplot(layer, title = 3), class = "bemrick_error_argument")
+  expect_refused(ggplot2::autoplot(layer, title = 3), class = "argument")
   expect_null(ggplot2::autoplot(layer)$labels$title)
   lines <- layer_thickness(layer, "direction", 10)
-  expect_error(ggplot2::autoplot(lines, title = 3), class = "bemrick_error_argument")
+  expect_refused(ggplot2::autoplot(lines, title = 3), class = "argument")
   drawn <- ggplot2::layer_data(ggplot2::autoplot(lines), 2)
   expect_setequal(drawn$linetype, c(1, 3))
   expect_equal(sum(drawn$linetype == 3), sum(!lines$accepted))

@@ -42,8 +42,8 @@ test_that("limits of sizes run along their percentile, limits of shares along th
   for (kind in c("mean: {max: 9 um}", "largest: {max: 9 um}", "porosity: {max: 9 %}", "count: {min: 2}", "percentile: {p: 50, max: 9 um, weight: area}", "percentile: {p: 50, max: 9 um, of: feret_max}")) {
     expect_equal(nrow(marks(kind)), 0)
   }
-  expect_error(autoplot(d, 3), class = "bemrick_error_argument")
-  expect_error(autoplot(d, list(a = 1)), class = "bemrick_error_argument")
+  expect_refused(autoplot(d, 3), class = "argument")
+  expect_refused(autoplot(d, list(a = 1)), class = "argument")
   expect_equal(as_number(NULL), NA_real_)
 })
 

@@ -4,7 +4,7 @@ test_that("figures become PNGs of the size asked for, written beside and not ove
   file <- tempfile(fileext = ".png")
   save_figure(figure, file, 320, 240)
   expect_equal(dim(png::readPNG(file))[1:2], c(240, 320))
-  expect_error(save_figure(figure, file), class = "bemrick_error_exists")
+  expect_refused(save_figure(figure, file), class = "exists")
   save_figure(figure, file, 200, 100, replace = TRUE)
   expect_equal(dim(png::readPNG(file))[1:2], c(100, 200))
   expect_equal(length(grDevices::dev.list()), 0)

@@ -5,9 +5,9 @@ test_that("overlays are as high as their picture needs", {
 })
 
 test_that("places of the picture and of the page belong together, squat pixels too", {
-  page <- overlay_page(400, 200, 2)
-  expect_equal(c(page$x(0), page$x(400), page$y(0), page$y(200)), c(15, 1105, 64, 64 + 1090))
-  expect_equal(c(page$width, page$height), c(1120, round(1.07 * 1090 + 120)))
+  page <- overlay_page(400, 100, 2)
+  expect_equal(c(page$x(0), page$x(400), page$y(0), page$y(100)), c(15, 1105, 64, 64 + 545))
+  expect_equal(c(page$width, page$height), c(1120, round(1.07 * 545 + 120)))
   expect_equal(page$x(100) - page$x(0), (page$y(100) - page$y(0)) / 2)
 })
 

@@ -25,7 +25,7 @@ test_that("numbers are left out on request", {
   without <- autoplot(measured_beads(), numbers = FALSE)
   expect_equal(nrow(ggplot2::layer_data(without, 6)), 0)
   expect_match(without$labels$subtitle, "objects, [0-9]+ accepted$")
-  expect_error(autoplot(measured_beads(), numbers = NA), class = "bemrick_error_argument")
+  expect_refused(autoplot(measured_beads(), numbers = NA), class = "argument")
 })
 
 test_that("an overlay without objects is drawn", {
@@ -52,11 +52,8 @@ test_that("objects are drawn as outlines, filled or as dots, coloured by what be
   expect_s3_class(ggplot2::ggplotGrob(filled), "gtable")
   drawn <- ggplot2::layer_data(filled, 2)
   expect_gt(length(unique(drawn$fill)), 3)
-  expect_error(
-    autoplot(beads, of = "inscribed_circle"), "not measured",
-    class = "bemrick_error_argument"
-  )
-  expect_error(autoplot(beads, draw = "lines"), class = "bemrick_error_argument")
+  expect_refused(autoplot(beads, of = "inscribed_circle"), "not measured", class = "argument")
+  expect_refused(autoplot(beads, draw = "lines"), class = "argument")
 })
 
 test_that("classes of nothing, or of one size, are drawn", {

@@ -13,6 +13,6 @@ test_that("figures are saved by their ending, on white ground", {
     picture <- png::readPNG(file)
     expect_true(dim(picture)[3] < 4 || all(picture[, , 4] == 1))
   }
-  expect_error(save_figure(figure, "a.bmp"), "must end in", class = "bemrick_error_argument")
-  expect_error(save_figure(3, "a.png"), class = "bemrick_error_class")
+  expect_refused(save_figure(figure, "a.bmp"), "must end in", class = "argument")
+  expect_refused(save_figure(3, "a.png"), class = "class")
 })

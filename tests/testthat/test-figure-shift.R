@@ -9,7 +9,7 @@ test_that("shifts are drawn at their heights with their intervals in words", {
   expect_match(figure$layers[[3]]$data$text[c(1, 3)], "(no interval)", fixed = TRUE)
   expect_equal(figure$layers[[3]]$data$outward, c(TRUE, TRUE, FALSE))
   for (wrong in list("a", c("a", "a"), 1:2)) {
-    expect_error(autoplot(shift, wrong), class = "bemrick_error_argument")
+    expect_refused(autoplot(shift, wrong), class = "argument")
   }
 })
 

@@ -9,5 +9,5 @@ test_that("the response to the depth is drawn with its plateau", {
   expect_equal(drawn$y[drawn$PANEL == 3], response$table$splits)
   line <- ggplot2::layer_data(figure, 4)
   expect_equal(c(line$x, line$xend), 100 * response$plateau)
-  expect_error(autoplot(response, 1), class = "bemrick_error_argument")
+  expect_refused(autoplot(response, 1), class = "argument")
 })

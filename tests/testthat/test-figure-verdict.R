@@ -82,5 +82,5 @@ test_that("verdicts look as they were looked at, values lie on the scale of thei
   expect_equal(unique(rows$warn_max[porosity]), 13 / 16)
   expect_equal(as.character(rows$row), limits$sample)
   expect_match(rows$text[1], "^31.00 % +\\(|^31.00 %")
-  expect_error(autoplot(run$verdict, "all"), class = "bemrick_error_argument")
+  expect_refused(autoplot(run$verdict, "all"), class = "argument")
 })

@@ -9,11 +9,8 @@ test_that("uneven light is levelled by each way, and sizes come right again", {
     )
   }
   expect_lt(spread(filter_flatten(field, "smooth", 60)), 0.6 * spread(field))
-  expect_error(filter_flatten(field, "smooth"), "scale", class = "bemrick_error_argument")
-  expect_error(
-    filter_flatten(as_field(matrix(0, 9, 9)), correct = "divide"), "zero",
-    class = "bemrick_error_argument"
-  )
+  expect_refused(filter_flatten(field, "smooth"), "scale", class = "argument")
+  expect_refused(filter_flatten(as_field(matrix(0, 9, 9)), correct = "divide"), "zero", class = "argument")
 })
 
 test_that("a surface of degree two is found exactly, whatever lies on it", {
@@ -74,7 +71,7 @@ test_that("pictures of the light that do not fit are refused", {
   made <- with_flat()
   field <- read_field(made$field)
   refused <- function(words, ...) {
-    expect_error(filter_flatten(field, ...), words, class = "bemrick_error_argument")
+    expect_refused(filter_flatten(field, ...), words, class = "argument")
   }
   refused("give `flat`", dark = made$dark)
   refused("scale", flat = made$flat, scale = 5)
@@ -84,10 +81,10 @@ test_that("pictures of the light that do not fit are refused", {
   refused("30 x 20.*the same setting", flat = other)
   write_field(as_field(matrix(255, nrow(field$pixels), ncol(field$pixels)), 8), other, replace = TRUE)
   refused("cut off at its top level", flat = other)
-  expect_error(filter_flatten(field, flat = "none.tif"), class = "bemrick_error_file")
-  expect_error(
+  expect_refused(filter_flatten(field, flat = "none.tif"), class = "file")
+  expect_refused(
     filter_flatten(shrink_field(field, 2), flat = made$flat), "size or shape",
-    class = "bemrick_error_argument"
+    class = "argument"
   )
 })
 
@@ -116,5 +113,5 @@ test_that("a method names pictures of the light beside it, and results keep thei
     "  - measure_objects: {}"
   )))$files)
   writeLines(sub("blank", "blanc", readLines(file)), file)
-  expect_error(read_method(file), "flat.*relative to the method file", class = "bemrick_error_file")
+  expect_refused(read_method(file), "flat.*relative to the method file", class = "file")
 })

@@ -48,9 +48,9 @@ test_that("a line lies along x unless turned, and the trail says only what count
   expect_equal(args("line")[c("shape", "angle")], list(shape = "line", angle = 0))
   expect_equal(args("square")$shape, "square")
   expect_no_error(filter_erode(field, 2000))
-  expect_error(filter_erode(field, 2001), class = "bemrick_error_argument")
+  expect_refused(filter_erode(field, 2001), class = "argument")
   expect_no_error(filter_erode(field, 1, "line", -360))
-  expect_error(filter_erode(field, 1, "line", 361), class = "bemrick_error_argument")
+  expect_refused(filter_erode(field, 1, "line", 361), class = "argument")
 })
 
 test_that("a line lies along x unless it is turned, and its reach is limited along both axes", {
@@ -59,5 +59,5 @@ test_that("a line lies along x unless it is turned, and its reach is limited alo
     expect_equal(step(field, 40, "line")$trail[[2]]$args$angle, 0)
   }
   oblong <- calibrate(field, calibration_from_length(c(x = 10, y = 5), "10 um"))
-  expect_error(filter_erode(oblong, "2500 um"), "2500 pixels", class = "bemrick_error_argument")
+  expect_refused(filter_erode(oblong, "2500 um"), "2500 pixels", class = "argument")
 })

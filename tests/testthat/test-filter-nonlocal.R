@@ -46,20 +46,18 @@ test_that("noise is measured, or given, or asked for; lengths are rounded to pix
   expect_equal(
     filter_nonlocal(scaled, "1.4 um", 20)$pixels, core_nonlocal(field$pixels, 3L, 1L, 20)
   )
-  expect_error(filter_nonlocal(field, 51), "at most 50", class = "bemrick_error_argument")
-  expect_error(filter_nonlocal(field, 1.5), "whole number", class = "bemrick_error_argument")
-  expect_error(filter_nonlocal(field, 2, -1), class = "bemrick_error_argument")
+  expect_refused(filter_nonlocal(field, 51), "at most 50", class = "argument")
+  expect_refused(filter_nonlocal(field, 1.5), "whole number", class = "argument")
+  expect_refused(filter_nonlocal(field, 2, -1), class = "argument")
   spotted <- as_field(matrix(ifelse(stats::runif(400) < 0.3, 255, 0), 20), 8)
-  expect_error(filter_nonlocal(spotted), "filter_median", class = "bemrick_error_noise")
-  expect_error(
-    filter_nonlocal(as_field(matrix(7, 7, 40))), "less than 8", class = "bemrick_error_noise"
-  )
+  expect_refused(filter_nonlocal(spotted), "filter_median", class = "noise")
+  expect_refused(filter_nonlocal(as_field(matrix(7, 7, 40))), "less than 8", class = "noise")
   expect_equal(filter_nonlocal(as_field(matrix(7, 1, 1)), noise = 3)$pixels, matrix(7, 1, 1))
 
   # what is not said, and the ends of what is taken
   expect_identical(filter_nonlocal(field, noise = 20)$pixels, filter_nonlocal(field, 5, 20)$pixels)
   narrow <- as_field(matrix(100 + 20 * stats::rnorm(8 * 60), 8), 8)
   expect_match(tail(trail_of(filter_nonlocal(narrow))$decided, 1), "noise")
-  expect_error(filter_nonlocal(field, 2, 65536), class = "bemrick_error_argument")
+  expect_refused(filter_nonlocal(field, 2, 65536), class = "argument")
   expect_equal(dim(filter_nonlocal(field, 2, 65535)$pixels), c(50, 50))
 })

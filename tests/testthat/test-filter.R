@@ -32,7 +32,7 @@ test_that("results do not depend on the number of threads", {
   expect_equal(use_threads(), 2L)
   use_threads(NULL)
   expect_equal(use_threads(), before)
-  expect_error(use_threads(0), class = "bemrick_error_argument")
+  expect_refused(use_threads(0), class = "argument")
 })
 
 test_that("levels beyond the picture's scale are put back on it, others are left alone", {

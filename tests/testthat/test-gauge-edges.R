@@ -134,21 +134,16 @@ test_that("which edges are taken follows contrast, polarity and order", {
 
 test_that("no edges: the strongest step is told, and what would find it", {
   field <- as_field(edge_picture(upright_edge(30)))
-  expect_error(
+  expect_refused(
     gauge_edges(field, level_line(), contrast = 150), "strongest\\s+step\\s+seen\\s+is\\s+1?[90][0-9]",
-    class = "bemrick_error_not_found"
+    class = "not_found"
   )
   expect_error(gauge_edges(field, level_line(), contrast = 150), "Set `contrast` to (59|60)")
   expect_error(gauge_edges(field, level_line(), polarity = "falling"), "`polarity` to \"both\"")
   flat <- as_field(with_noise(matrix(100, 21, 60), 2))
-  expect_error(gauge_edges(flat, level_line(1)), class = "bemrick_error_not_found")
-  expect_error(
-    gauge_edges(as_field(matrix(1, 1, 1)), path_line(0, 0.5, 1, 0.5)),
-    class = "bemrick_error_not_found"
-  )
-  expect_error(
-    gauge_edges(field, path_line(0, 90, 60, 90)), "outside", class = "bemrick_error_path"
-  )
+  expect_refused(gauge_edges(flat, level_line(1)), class = "not_found")
+  expect_refused(gauge_edges(as_field(matrix(1, 1, 1)), path_line(0, 0.5, 1, 0.5)), class = "not_found")
+  expect_refused(gauge_edges(field, path_line(0, 90, 60, 90)), "outside", class = "path")
   expect_warning(
     expect_equal(gauge_edges(field, path_repeat(path_line(0, 5, 60, 5), 10, 4))$path, 1:2),
     "2 of 4 paths lie outside", class = "bemrick_warning_path"
@@ -225,7 +220,7 @@ test_that("at every find edges lie where they lie in the part", {
   expect_equal(first$position_px, second$position_px, tolerance = 0.01)
   none <- finds
   none$accepted <- FALSE
-  expect_error(gauge_edges(none, path), "No find is accepted", class = "bemrick_error_not_found")
+  expect_refused(gauge_edges(none, path), "No find is accepted", class = "not_found")
 })
 
 test_that("the tilt is as sure as it is said to be", {

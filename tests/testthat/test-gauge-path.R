@@ -60,11 +60,11 @@ test_that("copies lie to the right as the path runs, and about a point", {
   expect_equal(rings$pieces[, 5], c(10, 14, 18))
   inward <- path_repeat(path_arc(50, 50, 10, 90, 0), 4, 2)
   expect_equal(placed_path(inward, as_field(matrix(0, 100, 100)))$pieces[, 5], c(10, 6))
-  expect_error(
+  expect_refused(
     placed_path(
       path_repeat(path_arc(50, 50, 10, 90, 0), 4, 9), as_field(matrix(0, 100, 100))
     ),
-    "no radius", class = "bemrick_error_path"
+    "no radius", class = "path"
   )
 })
 
@@ -100,15 +100,15 @@ test_that("a path is one pixel wide unless it is said, and angles have their lim
     path_line(1, 2, 30, 4), path_arc(50, 50, 20, 0, 90), path_circle(50, 50, 20), path_polyline(1:3, c(1, 5, 2)),
     list(line = c(1, 2, 30, 4))
   )) expect_equal(placed_path(as_path(path), field)$across, 1)
-  expect_error(path_arc(5, 5, 3, 3500, 3601), "between", class = "bemrick_error_argument")
-  expect_error(path_arc(5, 5, 3, -3601, -3500), "between", class = "bemrick_error_argument")
+  expect_refused(path_arc(5, 5, 3, 3500, 3601), "between", class = "argument")
+  expect_refused(path_arc(5, 5, 3, -3601, -3500), "between", class = "argument")
   expect_silent(path_arc(5, 5, 3, 3300, 3600))
-  expect_error(as_path(list(polyline = 1:3)), class = "bemrick_error_path")
-  expect_error(as_path(list(polyline = 1:2)), class = "bemrick_error_path")
-  expect_error(as_path(list(polyline = 1:5)), class = "bemrick_error_path")
-  expect_error(
+  expect_refused(as_path(list(polyline = 1:3)), class = "path")
+  expect_refused(as_path(list(polyline = 1:2)), class = "path")
+  expect_refused(as_path(list(polyline = 1:5)), class = "path")
+  expect_refused(
     placed_path(path_circle("9 px", 9, 5, across = "10 px"), field), "twice the radius",
-    class = "bemrick_error_path"
+    class = "path"
   )
 })
 

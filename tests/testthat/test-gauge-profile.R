@@ -42,13 +42,8 @@ test_that("what is not seen is missing, and lengths are those of the calibration
   expect_equal(p$smooth[!is.na(p$smooth)], rep(100, 11))
   hidden <- keep_within(as_field(m), region_box(0, 0, 25, 40))
   expect_equal(sum(is.na(grey_profile(hidden, path_line(5, 20, 45, 20), step = 1)$grey)), 21)
-  expect_error(
-    grey_profile(field, path_line(60, 20, 90, 20)), "outside this picture", class = "bemrick_error_path"
-  )
-  expect_error(
-    grey_profile(field, path_repeat(path_line(1, 2, 9, 2), 2, 2)), "repeated",
-    class = "bemrick_error_path"
-  )
+  expect_refused(grey_profile(field, path_line(60, 20, 90, 20)), "outside this picture", class = "path")
+  expect_refused(grey_profile(field, path_repeat(path_line(1, 2, 9, 2), 2, 2)), "repeated", class = "path")
   expect_error(grey_profile(field, path_line(1, 2, 9, 2), step = 0.001), "0.01")
   expect_equal(grey_profile(as_field(matrix(7, 1, 1)), path_line(0, 0.5, 1, 0.5))$grey, rep(7, 3))
 })
@@ -65,6 +60,6 @@ test_that("oblong pixels, fine steps and smoothing have their places and limits"
   expect_equal(nrow(grey_profile(plain, line, step = 0.01)), 101)
   for (sigma in c(0.3, 100)) expect_silent(grey_profile(plain, line, sigma = sigma))
   for (sigma in c(0.29, 101)) {
-    expect_error(grey_profile(plain, line, sigma = sigma), "0.3 to 100", class = "bemrick_error_argument")
+    expect_refused(grey_profile(plain, line, sigma = sigma), "0.3 to 100", class = "argument")
   }
 })

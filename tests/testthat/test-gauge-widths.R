@@ -119,21 +119,21 @@ test_that("strips too thin for their blur are kept, with the reason", {
 
 test_that("no pair of edges is an error that tells what was seen", {
   field <- as_field(edge_picture(upright_edge(30)))
-  expect_error(
+  expect_refused(
     gauge_widths(field, path_line(0, 10, 60, 10)), "1 edge was found, the\\s+strongest\\s+step",
-    class = "bemrick_error_not_found"
+    class = "not_found"
   )
-  expect_error(
+  expect_refused(
     gauge_widths(as_field(matrix(90, 20, 60)), path_line(0, 10, 60, 10)), "No edge",
-    class = "bemrick_error_not_found"
+    class = "not_found"
   )
-  expect_error(
+  expect_refused(
     gauge_widths(field, path_line(0, 10, 60, 10), contrast = 1e6, width = c(3, 9)), "No edge",
-    class = "bemrick_error_not_found"
+    class = "not_found"
   )
-  expect_error(
+  expect_refused(
     gauge_widths(field, path_line(0, 10, 60, 10), width = c(9, 3)), "above the highest",
-    class = "bemrick_error_argument"
+    class = "argument"
   )
   expect_error(gauge_widths(field, path_line(0, 10, 60, 10), phase = "grey"), "phase")
 })
@@ -177,7 +177,7 @@ test_that("a method of widths runs as a batch, is judged, reported and read back
   d <- size_distribution(run, "width")
   expect_length(d$values, 30)
   expect_error(size_distribution(run), "ecd")
-  expect_error(measures_of(run, 1), "no objects, only widths", class = "bemrick_error_argument")
+  expect_refused(measures_of(run, 1), "no objects, only widths", class = "argument")
 })
 
 test_that("a picture without edges is a faulty field of its batch", {

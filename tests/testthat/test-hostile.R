@@ -135,6 +135,6 @@ test_that("a results folder from somebody else is data, whatever its run.json sa
     sub("\"unit\": \"um\"", "\"unit\": [1]", paste(whole, collapse = "\n")))
   for (text in shapes) {
     writeLines(text, file)
-    expect_error(read_run(out), "damaged|not valid", class = "bemrick_error_file_content")
+    expect_refused(read_run(out), "damaged|not valid", class = "file_content")
   }
 })

@@ -24,13 +24,13 @@ test_that("the calibration's uncertainty widens lengths once, counts twice, shar
 
 test_that("sizes in pixels cannot be held against lengths", {
   run <- made_run(c(0.3, 0.3), rep(20, 30), unit = "px")
-  expect_error(
+  expect_refused(
     judge(run, spec_of("percentile: {p: 50, max: 15 um}")), "in pixels",
-    class = "bemrick_error_no_calibration"
+    class = "no_calibration"
   )
-  expect_error(
+  expect_refused(
     judge(run, spec_of("count_per_area: {max: 900 /mm2}")), "in pixels",
-    class = "bemrick_error_no_calibration"
+    class = "no_calibration"
   )
   expect_equal(verdict_of(run, "porosity: {max: 40 %}"), "pass")
 })

@@ -27,7 +27,7 @@ test_that("specks are no layer, columns without it are gaps, the frame is an edg
   down <- as_field(layer_picture(function(x) 90, function(x) 500, greys = c(60, 160, 60)))
   expect_equal(unique(layer_of_mask(segment_level(down, low = 110))$second$y), 120)
   empty <- suppressWarnings(segment_level(down, low = 250))
-  expect_error(layer_of_mask(empty), "empty", class = "bemrick_error_empty")
+  expect_refused(layer_of_mask(empty), "empty", class = "empty")
 })
 
 test_that("one missing column is a gap, the largest part counts, and edits move no edge", {
@@ -56,9 +56,9 @@ test_that("one missing column is a gap, the largest part counts, and edits move 
   wide <- layer_of_mask(mask_dilate(segment_level(as_field(m), low = 110), 3))
   expect_equal(unique(wide$first$y[5:90]), 37)
   expect_equal(unique(wide$second$y[5:90]), 83)
-  expect_error(
+  expect_refused(
     layer_of_mask(segment_level(as_field(replace(matrix(60, 40, 60), 5:20, 160)), low = 110)),
-    "spans only 1 column", class = "bemrick_error_edge"
+    "spans only 1 column", class = "edge"
   )
   short <- edge_line(c(0, 40), c(20, 20))
   expect_silent(layer_between(as_field(matrix(0, 20, 40)), short, edge_line(c(0, 40), c(5, 5))))

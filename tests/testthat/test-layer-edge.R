@@ -42,7 +42,7 @@ test_that("edges are read from tables and GeoJSON", {
 
   refused <- function(lines, words, ext = ".csv") {
     file <- withr::local_tempfile(fileext = ext, lines = lines)
-    expect_error(read_edges(file), words, class = "bemrick_error_file_content")
+    expect_refused(read_edges(file), words, class = "file_content")
   }
   refused(c("x,z", "1,2"), "no column y")
   refused(c("x,y", "1,2", "a,3"), "no number in row 3")
@@ -56,5 +56,5 @@ test_that("edges are read from tables and GeoJSON", {
   }
   refused("{\"features\": []}", "does not hold edges", ".json")
   refused("{\"features\": [{\"geometry\": {\"type\": \"Point\"}}]}", "does not hold edges", ".json")
-  expect_error(read_edges("nothing.csv"), class = "bemrick_error_file")
+  expect_refused(read_edges("nothing.csv"), class = "file")
 })

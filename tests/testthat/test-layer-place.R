@@ -38,9 +38,7 @@ test_that("a circle has so many corners that it is one, inside as much as outsid
   oval <- placed_edge(edge_circle("50 um", "60 um", "40 um"), tall)
   expect_equal(range(oval$x), c(10, 90), tolerance = 1e-4)
   expect_equal(range(oval$y), c(10, 50), tolerance = 1e-4)
-  expect_error(
-    as_edge(list(line = 1:4, circle = 1:3)), "not an edge", class = "bemrick_error_edge"
-  )
+  expect_refused(as_edge(list(line = 1:4, circle = 1:3)), "not an edge", class = "edge")
   line <- placed_edge(edge_line(c(1, 5, 9), c(2, 3, 2)), as_field(matrix(0, 20, 20)))
   expect_equal(line$gap, c(FALSE, FALSE))
   expect_equal(line$u, rep(0, 3))

@@ -51,7 +51,7 @@ test_that("circles and similar polygons have the thickness of closed forms", {
   expect_equal(max(lines$thickness_px), 30 * sqrt(2), tolerance = 0.02)
   swapped <- layer_between(blank(), square(80), edge_polygon(150 + 50 * c(-1, -1, 1, 1), 150 + 50 * c(-1, 1, 1, -1)))
   expect_equal(mean_of(layer_thickness(swapped, "matched", 2)), mean_of(lines), tolerance = 0.01)
-  expect_error(layer_thickness(ring, "direction"), "open edges", class = "bemrick_error_edge")
+  expect_refused(layer_thickness(ring, "direction"), "open edges", class = "edge")
 })
 
 test_that("lines that cross the other edge twice or miss it are kept with a reason", {
@@ -69,10 +69,7 @@ test_that("lines that cross the other edge twice or miss it are kept with a reas
   expect_true(all(is.na(lines$thickness_px[gone])))
   near <- layer_thickness(short, "shortest", 2)
   expect_equal(near$reason == "", !gone)
-  expect_error(
-    layer_thickness(layer, "direction", 2, direction = 0), "No sampling line",
-    class = "bemrick_error_edge"
-  )
+  expect_refused(layer_thickness(layer, "direction", 2, direction = 0), "No sampling line", class = "edge")
 })
 
 test_that("where edges cross each other lines are not accepted", {

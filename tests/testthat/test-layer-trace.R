@@ -82,24 +82,20 @@ test_that("stretches without an edge are gaps, and their lines are not accepted"
 test_that("what cannot be traced is said", {
   field <- flat_layer()
   trace <- function(...) trace_layer(field, ...)
-  expect_error(trace(level_path(), 50, c("falling", "rising")), class = "bemrick_error_not_found")
-  expect_error(
+  expect_refused(trace(level_path(), 50, c("falling", "rising")), class = "not_found")
+  expect_refused(
     trace_edge(as_field(with_noise(matrix(100, 120, 300), 2)), level_path(), 50, "rising", contrast = 20),
-    "No rising edge", class = "bemrick_error_not_found"
+    "No rising edge", class = "not_found"
   )
   expect_error(trace(level_path(), 50, both_ways, contrast = 200), "lower `contrast`")
-  expect_error(
-    trace(path_line(20, 60, 21, 60), 50, both_ways), "too short", class = "bemrick_error_not_found"
-  )
-  expect_error(trace(level_path(), 2, both_ways), "at least 5", class = "bemrick_error_argument")
-  expect_error(trace(level_path(), 9999, both_ways), "whole picture", class = "bemrick_error_argument")
-  expect_error(trace(path_circle(60, 60, 20), 30, both_ways), "radius", class = "bemrick_error_argument")
-  expect_error(trace(path_arc(60, 60, 20, 0, 90), 10, both_ways), class = "bemrick_error_path")
-  expect_error(
-    trace(path_repeat(level_path(), 5, 2), 50, both_ways), class = "bemrick_error_path"
-  )
-  expect_error(trace(level_path(), 50, "rising"), "two of", class = "bemrick_error_argument")
-  expect_error(trace(level_path(), 50, c("rising", "down")), class = "bemrick_error_argument")
+  expect_refused(trace(path_line(20, 60, 21, 60), 50, both_ways), "too short", class = "not_found")
+  expect_refused(trace(level_path(), 2, both_ways), "at least 5", class = "argument")
+  expect_refused(trace(level_path(), 9999, both_ways), "whole picture", class = "argument")
+  expect_refused(trace(path_circle(60, 60, 20), 30, both_ways), "radius", class = "argument")
+  expect_refused(trace(path_arc(60, 60, 20, 0, 90), 10, both_ways), class = "path")
+  expect_refused(trace(path_repeat(level_path(), 5, 2), 50, both_ways), class = "path")
+  expect_refused(trace(level_path(), 50, "rising"), "two of", class = "argument")
+  expect_refused(trace(level_path(), 50, c("rising", "down")), class = "argument")
   expect_error(trace(level_path(), 50, both_ways, smooth = -1), "smooth")
 })
 

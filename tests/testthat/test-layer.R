@@ -5,7 +5,7 @@ test_that("a layer tells its edges and their gaps", {
   )
   expect_equal(format(layer), "<layer> first edge: 3 corners; second edge: 3 corners, 1 gaps")
   expect_identical(check_layer(layer), layer)
-  expect_error(check_layer(3), "A layer is needed", class = "bemrick_error_class")
+  expect_refused(check_layer(3), "A layer is needed", class = "class")
   ring <- layer_between(layer$field, edge_circle(9, 9, 4), edge_circle(9, 9, 8))
   expect_match(format(ring), "360 corners, closed")
 })

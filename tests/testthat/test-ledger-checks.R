@@ -26,9 +26,7 @@ test_that("a verification is filed once, whole, and found again", {
     ledger <- local_ledger(place)
     check <- verify_calibration(ruler_field(), "10 um", tolerance = "2 %")
     entry <- file_check(ledger, check, "Microscope 2", "A. Lind'; DROP TABLE ledger_checks; --")
-    expect_error(
-      file_check(ledger, check), "verification is filed already", class = "bemrick_error_filed"
-    )
+    expect_refused(file_check(ledger, check), "verification is filed already", class = "filed")
     filed <- ledger_entry(ledger, entry)
     expect_equal(filed$checks$deviation, check$deviation)
     expect_equal(filed$checks$operator, "A. Lind'; DROP TABLE ledger_checks; --")
@@ -40,11 +38,9 @@ test_that("a verification is filed once, whole, and found again", {
     expect_equal(calibration_trend(ledger, "Light 200x")$value, 100 * check$deviation)
     gone <- withdraw_entry(ledger, entry, "the wrong ruler")
     expect_match(format(ledger_entry(ledger, gone))[1], ": a verification, measured")
-    expect_error(
-      calibration_trend(ledger, "Light 200x"), "no verification", class = "bemrick_error_argument"
-    )
+    expect_refused(calibration_trend(ledger, "Light 200x"), "no verification", class = "argument")
     expect_equal(nrow(calibration_status(ledger)), 0)
-    expect_error(file_check(ledger, 3), class = "bemrick_error_class")
+    expect_refused(file_check(ledger, 3), class = "class")
   })
 })
 
@@ -81,9 +77,7 @@ test_that("verifications over time are a trend that can be charted and drawn", {
       c(0.3, 0.1))
     expect_equal(control_chart(trend)$points$value[1:4], trend$value)
     expect_s3_class(ggplot2::autoplot(trend), "ggplot")
-    expect_error(
-      calibration_trend(ledger, "Light"), "Light 200x", class = "bemrick_error_argument"
-    )
+    expect_refused(calibration_trend(ledger, "Light"), "Light 200x", class = "argument")
   })
 })
 
@@ -131,7 +125,7 @@ test_that("the status says what is overdue, off, drifting, due soon or in order"
     # made again: what was before counts no more
     file_check(ledger, check_of(0.1, "2026-02-01", name = "drifts", pixel = 250))
     expect_equal(state()[["drifts"]], "in order")
-    expect_error(calibration_status(ledger, "May"), class = "bemrick_error_argument")
+    expect_refused(calibration_status(ledger, "May"), class = "argument")
   })
 })
 
@@ -167,7 +161,7 @@ test_that("a check counts the standard it is made with, and what was shrunk as i
   expect_equal(of(field, standard = standard), 0.006)
   other <- length_standard("G", "0.8 %", certificate = "2")
   expect_equal(of(field, standard = other), 2 * sqrt(0.005^2 + 0.004^2))
-  expect_error(of(field, standard = 3), class = "bemrick_error_class")
+  expect_refused(of(field, standard = 3), class = "class")
   small <- shrink_field(field, 2)
   check <- verify_calibration(small, "50 um", c(0, 5), c(60, 5))
   expect_equal(check$calibration$pixel, field$calibration$pixel)

@@ -24,7 +24,7 @@ test_that("a run is filed whole and once, with what its results folder says", {
     expect_equal(filed$methods$title, run$provenance$methods[[1]]$title)
     expect_equal(nrow(filed$objects), 0)
 
-    expect_error(file_run(ledger, out), entry, class = "bemrick_error_filed")
+    expect_refused(file_run(ledger, out), entry, class = "filed")
     expect_equal(nrow(find_entries(ledger, superseded = TRUE)), 1)
   })
 })
@@ -42,8 +42,8 @@ test_that("what was wrong is corrected once, by an entry that says why, and stay
   on_databases(function(place) {
     ledger <- local_ledger(place)
     first <- file_run(ledger, plain_results(), operator = "wrong")
-    expect_error(file_run(ledger, plain_results(), replaces = first), class = "bemrick_error_argument")
-    expect_error(file_run(ledger, plain_results(), why = "x"), class = "bemrick_error_argument")
+    expect_refused(file_run(ledger, plain_results(), replaces = first), class = "argument")
+    expect_refused(file_run(ledger, plain_results(), why = "x"), class = "argument")
     second <- file_run(
       ledger, plain_results(), operator = "right", replaces = first, why = "another operator"
     )
@@ -54,18 +54,16 @@ test_that("what was wrong is corrected once, by an entry that says why, and stay
         entry = c(first, second), replaced_by = c(second, NA), reason = c(NA, "another operator")
       )[match(find_entries(ledger, superseded = TRUE)$entry, c(first, second)), ]
     )
-    expect_error(
+    expect_refused(
       file_run(ledger, plain_results(), replaces = first, why = "again"), second,
-      class = "bemrick_error_filed"
+      class = "filed"
     )
     withdrawn <- withdraw_entry(ledger, second, "not ours")
     expect_equal(nrow(find_entries(ledger)), 0)
-    expect_error(
-      ledger_trend(ledger, "Alumina beads AB-24", "porosity"), class = "bemrick_error_argument"
-    )
+    expect_refused(ledger_trend(ledger, "Alumina beads AB-24", "porosity"), class = "argument")
     third <- file_run(ledger, plain_results(), replaces = withdrawn, why = "ours after all")
     expect_equal(find_entries(ledger)$entry, third)
-    expect_error(withdraw_entry(ledger, "none", "x"), class = "bemrick_error_argument")
+    expect_refused(withdraw_entry(ledger, "none", "x"), class = "argument")
   })
 })
 
@@ -175,7 +173,7 @@ test_that("results that were changed after the run are not filed", {
   table <- readLines(file.path(out, "samples.csv"))
   writeLines(sub("pass|fail|undecided", "pass", table), file.path(out, "samples.csv"))
   cat("\n", file = file.path(out, "samples.csv"), append = TRUE)
-  expect_error(file_run(ledger, out), "samples.csv.* was changed", class = "bemrick_error_file_content")
+  expect_refused(file_run(ledger, out), "samples.csv.* was changed", class = "file_content")
   expect_equal(nrow(find_entries(ledger)), 0)
   writeLines(table, file.path(out, "samples.csv"))
   unlink(file.path(out, "SHA256SUMS"))

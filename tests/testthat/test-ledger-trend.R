@@ -29,11 +29,9 @@ test_that("a trend is what was filed, in order, by sample or by batch", {
   expect_equal(part$batch, by_batch$batch[by_batch$batch >= "AB-260101" & by_batch$batch <= "AB-260301"])
   expect_equal(unique(ledger_trend(ledger, beads, d50, instrument = "SEM 1")$instrument), "SEM 1")
   expect_equal(unique(ledger_trend(ledger, beads, d50, operator = "A. Lind")$operator), "A. Lind")
-  expect_error(ledger_trend(ledger, "beads", d50), beads, class = "bemrick_error_argument")
-  expect_error(ledger_trend(ledger, beads, "D50"), d50, class = "bemrick_error_argument")
-  expect_error(
-    ledger_trend(ledger, beads, d50, from = "2030-01-01"), "nothing", class = "bemrick_error_argument"
-  )
+  expect_refused(ledger_trend(ledger, "beads", d50), beads, class = "argument")
+  expect_refused(ledger_trend(ledger, beads, "D50"), d50, class = "argument")
+  expect_refused(ledger_trend(ledger, beads, d50, from = "2030-01-01"), "nothing", class = "argument")
 })
 
 test_that("units that differ become those of the newest", {
@@ -54,7 +52,7 @@ test_that("units that differ become those of the newest", {
   trend <- ledger_trend(ledger, beads, d50)
   expect_equal(trend$value[1:2], trend$value[3:4])
   expect_equal(trend$changed, rep("", 4))
-  expect_error(ledger_trend(ledger, beads, "porosity"), "do not fit", class = "bemrick_error_quantity")
+  expect_refused(ledger_trend(ledger, beads, "porosity"), "do not fit", class = "quantity")
 })
 
 test_that("entries are found by what they are", {
@@ -70,10 +68,10 @@ test_that("entries are found by what they are", {
     sum(substr(all$measured, 1, 7) == "2026-01")
   )
   for (day in list("01.02.2026", "2026-02-31", NA, 5)) {
-    expect_error(find_entries(ledger, from = day), class = "bemrick_error_argument")
+    expect_refused(find_entries(ledger, from = day), class = "argument")
   }
   dir <- withr::local_tempdir()
-  expect_error(export_ledger(ledger, dirname(dir)), class = "bemrick_error_exists")
+  expect_refused(export_ledger(ledger, dirname(dir)), class = "exists")
   export_ledger(ledger, file.path(dir, "tables"))
   back <- utils::read.csv(file.path(dir, "tables", "quantities.csv"))
   expect_equal(back$value, DBI::dbReadTable(ledger$con, "ledger_quantities")$value)

@@ -123,7 +123,7 @@ test_that("a method measures at each find what follows the step, and is read bac
   broken <- method
   broken$steps[[4]]$args <- list(rule = "otsu", phase = "auto")
   broken$steps[[5]]$step <- "measure_objects"
-  expect_error(apply_method(field, broken), "Step 3.*at_each", class = "bemrick_error_step")
+  expect_refused(apply_method(field, broken), "Step 3.*at_each", class = "step")
 })
 
 test_that("what cannot be measured at finds is refused", {

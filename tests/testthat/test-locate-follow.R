@@ -37,17 +37,17 @@ test_that("regions follow a shifted and turned part, and the objects are the sam
 test_that("a part that is not there makes an error that says how near it came", {
   pattern <- taught_clip()
   empty <- field_of_parts("hexagon", places(100, 100))
-  expect_error(follow_pattern(empty, pattern), "not found with a score of 0.55",
-    class = "bemrick_error_not_found")
+  expect_refused(follow_pattern(empty, pattern), "not found with a score of 0.55",
+    class = "not_found")
   hidden <- with_dots(150, 120)
   hidden$pixels[100:150, 100:150] <- 60
   hidden$picture <- hidden$pixels
-  expect_error(
+  expect_refused(
     follow_pattern(hidden, pattern, score = 0.9), "best score seen is 0[.][0-9]+, at 1[0-9]+, 1[0-9]+ px",
-    class = "bemrick_error_not_found"
+    class = "not_found"
   )
   flat <- as_field(matrix(60, 100, 100))
-  expect_error(follow_pattern(flat, pattern), "Nothing in the picture", class = "bemrick_error_not_found")
+  expect_refused(follow_pattern(flat, pattern), "Nothing in the picture", class = "not_found")
 })
 
 test_that("of several parts the best is followed, or the one at the taught place", {
@@ -91,9 +91,9 @@ test_that("a method follows a pattern from its file, in every picture", {
   expect_match(run$fields$reason[2], "not found with a score")
   expect_equal(run$fields$found[1], 3L)
   unlink(file)
-  expect_error(read_method(saved), "cannot be read", class = "bemrick_error_file")
+  expect_refused(read_method(saved), "cannot be read", class = "file")
   alone <- first |> follow_pattern(taught_clip())
-  expect_error(as_method(alone), "in no file", class = "bemrick_error_step")
+  expect_refused(as_method(alone), "in no file", class = "step")
 })
 
 test_that("rows for every picture follow the part, rows of an image do not", {
@@ -127,9 +127,9 @@ test_that("an object left out of a picture without a file is left out of every p
 
 test_that("wrong arguments are refused", {
   field <- with_dots(100, 100)
-  expect_error(follow_pattern(field, taught_clip(), prefer = "any"), class = "bemrick_error_argument")
-  expect_error(follow_pattern(field, 1), class = "bemrick_error_class")
-  expect_error(follow_pattern(1, taught_clip()), class = "bemrick_error_class")
+  expect_refused(follow_pattern(field, taught_clip(), prefer = "any"), class = "argument")
+  expect_refused(follow_pattern(field, 1), class = "class")
+  expect_refused(follow_pattern(1, taught_clip()), class = "class")
 })
 
 test_that("the part at the taught place is followed by its distance, and a rival is told by its score", {

@@ -21,7 +21,7 @@ test_that("a pattern file is read back exactly", {
     write_pattern(back, again)
     expect_identical(readLines(again), readLines(file))
   }
-  expect_error(write_pattern(plain, file), class = "bemrick_error_exists")
+  expect_refused(write_pattern(plain, file), class = "exists")
   expect_silent(write_pattern(plain, file, replace = TRUE))
 })
 
@@ -51,7 +51,7 @@ test_that("damaged pattern files are refused by what is wrong", {
     changed <- sub(from, to, lines)
     expect_false(identical(changed, lines))
     writeLines(changed, other)
-    expect_error(read_pattern(other), message, class = "bemrick_error_file_content")
+    expect_refused(read_pattern(other), message, class = "file_content")
   }
   refused("pattern 1", "pattern 2", "is not a pattern file")
   refused("^spacing: .*", "spacing: -1", "spacing")
@@ -64,12 +64,12 @@ test_that("damaged pattern files are refused by what is wrong", {
   refused("level: 0", "level: 1", "levels")
   refused("      -", "      - 1 ", "levels")
   refused("points: .*", "points: 1 2 3 4", "YAML|levels")
-  expect_error(read_pattern(tempfile()), class = "bemrick_error_file")
+  expect_refused(read_pattern(tempfile()), class = "file")
   writeLines(c(lines[1:3], "colour: red"), file)
-  expect_error(read_pattern(file), class = "bemrick_error_unknown_name")
+  expect_refused(read_pattern(file), class = "unknown_name")
   writeLines("bemrick: pattern 1", file)
-  expect_error(read_pattern(file), class = "bemrick_error_file_content")
-  expect_error(write_pattern("a", file), class = "bemrick_error_class")
+  expect_refused(read_pattern(file), class = "file_content")
+  expect_refused(write_pattern("a", file), class = "class")
 })
 
 test_that("a pattern says its size, its symmetry and its points by level", {

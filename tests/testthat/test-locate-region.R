@@ -67,8 +67,8 @@ test_that("a region moves and turns with each part", {
   kept <- accept_finds(finds, region_share = c(0.95, NA))
   expect_equal(sum(kept$accepted), 2)
   expect_match(kept$reason[!kept$accepted], "region_share below 0.95")
-  expect_error(accept_finds(locate_pattern(nicked, pattern), region_share = c(0.9, NA)),
-    "measure_region", class = "bemrick_error_argument")
+  expect_refused(accept_finds(locate_pattern(nicked, pattern), region_share = c(0.9, NA)),
+    "measure_region", class = "argument")
   ring <- measure_ring(finds, 0, 3, low = 110)
   expect_true(all(ring$ring_share >= 0 & ring$ring_seen == 1))
 })
@@ -108,7 +108,7 @@ test_that("bad regions and ranges are refused", {
   refused("holds no pixel", region_box("0.01 px", "0.01 px", "0.02 px", "0.02 px"), low = 1)
   refused("more than the whole picture", region_circle(0, 0, 500), low = 1)
   refused("calibration", region_circle("1 um", "1 um", "9 um"), low = 1)
-  expect_error(measure_region(1, region_circle(0, 0, 3), low = 1), class = "bemrick_error_class")
+  expect_refused(measure_region(1, region_circle(0, 0, 3), low = 1), class = "class")
   none <- rows[0, ]
   expect_equal(nrow(measure_region(none, region_circle(0, 0, 3), low = 1)), 0)
 })

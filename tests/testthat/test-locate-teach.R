@@ -61,33 +61,29 @@ test_that("what another picture does not show is dropped", {
   expect_gt(nrow(both$levels[[1]]), 0.9 * (nrow(alone$levels[[1]]) - on_dirt(alone)))
   expect_equal(teach_pattern(dirty, region, also = list(clean))$levels, both$levels)
   empty <- as_field(matrix(60, 100, 100))
-  expect_error(
-    teach_pattern(dirty, region, also = list(clean, empty)), "field 2 of", class = "bemrick_error_pattern"
-  )
-  expect_error(teach_pattern(dirty, region, also = "a"), class = "bemrick_error_class")
+  expect_refused(teach_pattern(dirty, region, also = list(clean, empty)), "field 2 of", class = "pattern")
+  expect_refused(teach_pattern(dirty, region, also = "a"), class = "class")
 })
 
 test_that("what cannot be found again is refused with the reason", {
   flat <- as_field(matrix(100, 60, 60))
   whole <- region_box(0, 0, 60, 60)
-  expect_error(teach_pattern(flat, whole), "too little contour", class = "bemrick_error_pattern")
+  expect_refused(teach_pattern(flat, whole), "too little contour", class = "pattern")
   set.seed(1)
   noisy <- as_field(round(matrix(rnorm(3600, 100, 8), 60)))
-  expect_error(teach_pattern(noisy, whole), "too little contour", class = "bemrick_error_pattern")
+  expect_refused(teach_pattern(noisy, whole), "too little contour", class = "pattern")
   edge <- matrix(60, 80, 80)
   edge[, 41:80] <- 160
-  expect_error(
+  expect_refused(
     teach_pattern(as_field(edge), region_box(10, 10, 70, 70)), "in one direction",
-    class = "bemrick_error_pattern"
+    class = "pattern"
   )
-  expect_error(
+  expect_refused(
     teach_pattern(flat, region_box(-1, 0, 40, 40)), "goes from -1, 0 to 40, 40",
-    class = "bemrick_error_region"
+    class = "region"
   )
-  expect_error(teach_pattern(flat, region_circle(50, 30, 11)), class = "bemrick_error_region")
-  expect_error(
-    teach_pattern(flat, region_polygon(c(1, 61, 30), c(1, 1, 50))), class = "bemrick_error_region"
-  )
+  expect_refused(teach_pattern(flat, region_circle(50, 30, 11)), class = "region")
+  expect_refused(teach_pattern(flat, region_polygon(c(1, 61, 30), c(1, 1, 50))), class = "region")
   expect_error(teach_pattern(as_field(matrix(1, 1, 1)), region_box(0, 0, 1, 1)), "too little")
 })
 

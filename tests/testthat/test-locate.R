@@ -184,16 +184,13 @@ test_that("calibrations give places in lengths, and the pattern its true size", 
   )
   found <- in_order(finds, true)
   expect_lt(max(abs(found$x_px - true$x), abs(found$y_px - true$y)), 0.08)
-  expect_error(
+  expect_refused(
     locate_pattern(field_of_parts("clip", large), pattern), "has no calibration",
-    class = "bemrick_error_pattern"
+    class = "pattern"
   )
-  expect_error(
-    locate_pattern(shown, taught_part("clip")), "picture that was not",
-    class = "bemrick_error_pattern"
-  )
+  expect_refused(locate_pattern(shown, taught_part("clip")), "picture that was not", class = "pattern")
   tiny <- calibrate(field_of_parts("clip", large), calibration_from_length(100, "1 mm"))
-  expect_error(locate_pattern(tiny, pattern), "50 times", class = "bemrick_error_pattern")
+  expect_refused(locate_pattern(tiny, pattern), "50 times", class = "pattern")
 })
 
 test_that("parts turn rightly under pixels that are not square", {
@@ -275,7 +272,7 @@ test_that("wrong arguments are refused", {
   field <- field_of_parts("clip", at)
   pattern <- taught_part("clip")
   refused <- function(...) {
-    expect_error(locate_pattern(field, pattern, ...), class = "bemrick_error_argument")
+    expect_refused(locate_pattern(field, pattern, ...), class = "argument")
   }
   refused(score = 1.1)
   refused(score = 0)
@@ -286,6 +283,6 @@ test_that("wrong arguments are refused", {
   refused(contrast = "other")
   refused(overlap = 2)
   refused(most = 0)
-  expect_error(locate_pattern(field, 3), class = "bemrick_error_class")
-  expect_error(locate_pattern(pattern, pattern), class = "bemrick_error_class")
+  expect_refused(locate_pattern(field, 3), class = "class")
+  expect_refused(locate_pattern(pattern, pattern), class = "class")
 })

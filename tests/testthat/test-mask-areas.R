@@ -10,8 +10,8 @@ test_that("holes up to an area are filled, specks below one dropped, in pixels a
   specks <- mask_of(1 - m, half_um())
   expect_equal(sum(mask_drop(specks, 2)$pixels), 12)
   expect_equal(sum(mask_drop(specks, "3.1 um2")$pixels), 0)
-  expect_error(mask_drop(specks, "3 um"), "area", class = "bemrick_error_quantity")
-  expect_error(mask_drop(mask_of(m), "3 um2"), class = "bemrick_error_no_calibration")
+  expect_refused(mask_drop(specks, "3 um"), "area", class = "quantity")
+  expect_refused(mask_drop(mask_of(m), "3 um2"), class = "no_calibration")
 })
 
 test_that("holes up to an area equal the plain ones, joined along edges only", {
@@ -77,7 +77,7 @@ test_that("areas in any unit are counted in pixels of any shape, none below zero
   expect_equal(area_in_pixels(0, NULL, "largest"), 0)
   expect_equal(area_in_pixels("0.5 px2", NULL, "largest"), 0.5)
   for (wrong in list(-0.5, "-1 px2", "3 um", "3 px")) {
-    expect_error(area_in_pixels(wrong, half_um(), "largest"), class = "bemrick_error_quantity")
+    expect_refused(area_in_pixels(wrong, half_um(), "largest"), class = "quantity")
   }
 })
 

@@ -8,7 +8,7 @@ test_that("masks are turned over, outlined and combined", {
   expect_identical(mask_combine(a, b, "or")$pixels, a$pixels | b$pixels)
   expect_identical(mask_combine(a, b, "without")$pixels, a$pixels & !b$pixels)
   expect_identical(mask_combine(a, b, "xor")$pixels, xor(a$pixels, b$pixels))
-  expect_error(mask_combine(a, mask_of(matrix(1, 3, 3))), class = "bemrick_error_argument")
+  expect_refused(mask_combine(a, mask_of(matrix(1, 3, 3))), class = "argument")
   square <- matrix(0, 12, 12)
   square[4:9, 4:9] <- 1
   expect_equal(sum(mask_boundary(mask_of(square))$pixels), 20)

@@ -30,7 +30,7 @@ test_that("lines open what runs along them", {
   slanted <- mask_of(diag(30)[30:1, ])  # rises to the right
   expect_identical(mask_open(slanted, 5, "line", 45)$pixels, slanted$pixels)
   expect_false(any(mask_open(slanted, 5, "line", -45)$pixels[8:23, 8:23]))
-  expect_error(mask_open(mask, 2, "hexagon"), class = "bemrick_error_argument")
+  expect_refused(mask_open(mask, 2, "hexagon"), class = "argument")
 })
 
 test_that("the excluded area neither erodes nor grows objects", {

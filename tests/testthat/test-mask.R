@@ -83,6 +83,6 @@ test_that("steps say how many pixels they added or removed", {
   expect_equal(decision(grown$trail, "mask_dilate"), list(added = 81 - 49))
   expect_equal(decision(mask_erode(grown, 1, "square")$trail, "mask_erode"), list(removed = 81 - 49))
   expect_equal(decision(mask_fill(mask)$trail, "mask_fill"), list(added = 0))
-  expect_error(mask_open(mask, radius = -1), class = "bemrick_error_quantity")
-  expect_error(mask_open(mask, radius = 3000), class = "bemrick_error_argument")
+  expect_refused(mask_open(mask, radius = -1), class = "quantity")
+  expect_refused(mask_open(mask, radius = 3000), class = "argument")
 })

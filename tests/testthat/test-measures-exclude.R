@@ -5,9 +5,9 @@ test_that("excluding by hand needs a reason and outlives the rules", {
   ruled <- accept_objects(out, edge = "keep")
   expect_equal(which(!ruled$accepted), 2:3)
   expect_equal(nrow(ruled), nrow(m))
-  expect_error(exclude_objects(m, 2), "reason", class = "bemrick_error_hand")
-  expect_error(exclude_objects(m, 2, " "), "reason", class = "bemrick_error_hand")
-  expect_error(exclude_objects(m, 999, "x"), "999", class = "bemrick_error_hand")
+  expect_refused(exclude_objects(m, 2), "reason", class = "hand")
+  expect_refused(exclude_objects(m, 2, " "), "reason", class = "hand")
+  expect_refused(exclude_objects(m, 999, "x"), "999", class = "hand")
 })
 
 test_that("exclusions are places with reasons, for the pictures they name", {
@@ -53,12 +53,12 @@ test_that("each exclusion has its own reason, and its place is a pixel of the ob
   expect_equal(
     lapply(args, function(row) c(row$x, row$y)), list(c(19.5, 2.5), c(9.5, 11.5))
   )
-  refused <- function(...) expect_error(exclude_objects(measures, ...), class = "bemrick_error_hand")
+  refused <- function(...) expect_refused(exclude_objects(measures, ...), class = "hand")
   refused(1:2, c("dust", " "))
   refused(1:3, c("dust", "fibre"))
   refused(at = data.frame(image = NA, x = c(2.5, 19.5), y = 2.5, why = c("dust", " ")))
-  expect_error(
+  expect_refused(
     exclude_objects(measures, at = data.frame(image = NA, x = c(2.5, 8, 9), y = 2.5, why = "dust")),
-    "at 8, 2.5", class = "bemrick_error_hand"
+    "at 8, 2.5", class = "hand"
   )
 })

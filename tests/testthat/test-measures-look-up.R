@@ -6,8 +6,8 @@ test_that("an object is looked up by number and by place", {
   inside <- one$outline
   expect_true(all(inside$x_px >= min(one$part$cols) - 1 & inside$x_px <= max(one$part$cols)))
   expect_output(print(one), "object> 5")
-  expect_error(look_up(m, 999), "999", class = "bemrick_error_argument")
-  expect_error(look_up(m, x = 1, y = 500), class = "bemrick_error_argument")
+  expect_refused(look_up(m, 999), "999", class = "argument")
+  expect_refused(look_up(m, x = 1, y = 500), class = "argument")
 })
 
 test_that("the part shown reaches half the object's extent beyond it, at least six pixels, in the picture", {
@@ -26,7 +26,7 @@ test_that("the part shown reaches half the object's extent beyond it, at least s
 
 test_that("an object is asked for by its number or by a place, not both", {
   measures <- measured_beads()
-  refused <- function(...) expect_error(look_up(measures, ...), class = "bemrick_error_argument")
+  refused <- function(...) expect_refused(look_up(measures, ...), class = "argument")
   refused()
   refused(1, 2, 3)
   refused(x = 2)

@@ -270,8 +270,8 @@ test_that("Feret directions, smallest box, grey sum and inscribed circle equal t
   two$labels[, 21] <- 2L
   expect_lt(max(measure_objects(two, inside = TRUE)$inscribed_circle_px), 42)
   expect_false("inscribed_circle_px" %in% names(measure_mask(matrix(1, 3, 3))))
-  expect_error(accept_objects(measured_beads(), inscribed_circle = c("2 um", NA)), "not measured",
-    class = "bemrick_error_argument")
+  expect_refused(accept_objects(measured_beads(), inscribed_circle = c("2 um", NA)), "not measured",
+    class = "argument")
 })
 
 test_that("local thickness equals the plain one, and closed forms", {

@@ -6,11 +6,9 @@ test_that("a measure of one's own is one number an object, of its pixels or outl
   expect_equal(own$middle, m$x_px)
   expect_equal(measure_by(m, "mean", function(p) mean(p$grey))$mean, m$grey_mean)
   expect_true(all(measure_by(m, "corners", nrow, on = "outline")$corners >= 4))
-  expect_error(measure_by(m, "area_um2", nrow), "already", class = "bemrick_error_argument")
-  expect_error(
-    measure_by(m, "two", function(p) 1:2), "one number", class = "bemrick_error_argument"
-  )
-  expect_error(measure_by(m, "x", 3), "function", class = "bemrick_error_argument")
+  expect_refused(measure_by(m, "area_um2", nrow), "already", class = "argument")
+  expect_refused(measure_by(m, "two", function(p) 1:2), "one number", class = "argument")
+  expect_refused(measure_by(m, "x", 3), "function", class = "argument")
 })
 
 test_that("the function sees every pixel of an object with its grey, or its outline", {
@@ -27,18 +25,13 @@ test_that("the function sees every pixel of an object with its grey, or its outl
   # of a table cut down, only its rows
   expect_equal(measure_by(measures[2, ], "n", nrow)$n, 1)
   for (name in c("2x", "a b", "", "x-y")) {
-    expect_error(measure_by(measures, name, nrow), class = "bemrick_error_argument")
+    expect_refused(measure_by(measures, name, nrow), class = "argument")
   }
-  expect_error(measure_by(measures, "id", nrow), "already", class = "bemrick_error_argument")
-  expect_error(measure_by(measures, "z", "nrow"), class = "bemrick_error_argument")
-  expect_error(
-    measure_by(measures, "z", function(p) 1:2), "object 1", class = "bemrick_error_argument"
-  )
-  expect_error(
-    measure_by(measures, "z", function(p) if (nrow(p) > 1) 1), "object 2",
-    class = "bemrick_error_argument"
-  )
-  expect_error(measure_by(measures, "z", function(p) "a"), class = "bemrick_error_argument")
+  expect_refused(measure_by(measures, "id", nrow), "already", class = "argument")
+  expect_refused(measure_by(measures, "z", "nrow"), class = "argument")
+  expect_refused(measure_by(measures, "z", function(p) 1:2), "object 1", class = "argument")
+  expect_refused(measure_by(measures, "z", function(p) if (nrow(p) > 1) 1), "object 2", class = "argument")
+  expect_refused(measure_by(measures, "z", function(p) "a"), class = "argument")
 })
 
 test_that("pixels of objects are told by their centres", {

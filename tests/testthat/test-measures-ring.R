@@ -60,22 +60,22 @@ test_that("it is a step of methods, and its share a measure of limits", {
   expect_equal(apply_method(as_field(field$pixels), read_method(file))$ring_share, done$ring_share)
   expect_true(is_measured("ring_share", method$steps))
   expect_false(is_measured("ring_share", as_method(rimmed())$steps))
-  expect_error(accept_objects(rimmed(), ring_share = c(0.5, NA)), "measure_ring", class = "bemrick_error_argument")
+  expect_refused(accept_objects(rimmed(), ring_share = c(0.5, NA)), "measure_ring", class = "argument")
   shares <- size_distribution(done, of = "ring_share")
   expect_equal(sort(shares$values), sort(done$ring_share))
 })
 
 test_that("rings and grey levels the wrong way round are refused", {
   measures <- rimmed()
-  expect_error(measure_ring(measures, 5, 5, low = 1), "must be less than", class = "bemrick_error_argument")
-  expect_error(measure_ring(measures, 2, 5), "Give", class = "bemrick_error_argument")
-  expect_error(measure_ring(measures, 2, 5, 9, 3), "not be above", class = "bemrick_error_argument")
-  expect_error(measure_ring(measures, 1, 162, 9), "whole picture", class = "bemrick_error_argument")
+  expect_refused(measure_ring(measures, 5, 5, low = 1), "must be less than", class = "argument")
+  expect_refused(measure_ring(measures, 2, 5), "Give", class = "argument")
+  expect_refused(measure_ring(measures, 2, 5, 9, 3), "not be above", class = "argument")
+  expect_refused(measure_ring(measures, 1, 162, 9), "whole picture", class = "argument")
   expect_equal(measure_ring(measures, 1, 161, 9)$ring_share, c(1, 1))
   expect_equal(measure_ring(measures, 0, 5, 200, 200)$ring_share, c(1, 1))
-  expect_error(measure_ring(measures, -1, 5, 9), class = "bemrick_error_quantity")
-  expect_error(measure_ring(measures, 1, "5 um", 9), class = "bemrick_error_no_calibration")
-  expect_error(measure_ring(1, 1, 5, 9), class = "bemrick_error_class")
+  expect_refused(measure_ring(measures, -1, 5, 9), class = "quantity")
+  expect_refused(measure_ring(measures, 1, "5 um", 9), class = "no_calibration")
+  expect_refused(measure_ring(1, 1, 5, 9), class = "class")
 })
 
 test_that("a ring reaches at most over the picture, in pixels that are oblong too", {
@@ -85,8 +85,8 @@ test_that("a ring reaches at most over the picture, in pixels that are oblong to
   rows <- measure_objects(find_objects(segment_level(tall, low = 100)))
   across <- sqrt(40^2 + 60^2)
   expect_silent(measure_ring(rows, 0, floor(across), low = 1))
-  expect_error(measure_ring(rows, 0, ceiling(across), low = 1), "more than the whole picture",
-    class = "bemrick_error_argument")
+  expect_refused(measure_ring(rows, 0, ceiling(across), low = 1), "more than the whole picture",
+    class = "argument")
   gone <- rows
   gone$x_px <- 1e4  # nothing of its ring is seen
   none <- measure_ring(gone, 0, 5, low = 1)

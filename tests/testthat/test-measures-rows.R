@@ -6,10 +6,10 @@ test_that("tables of both kinds say what they are of", {
   expect_equal(kind_of_rows(measures), "objects")
   expect_identical(field_of_rows(finds)$pixels, field$pixels)
   expect_identical(field_of_rows(measures)$pixels, field$pixels)
-  expect_error(check_rows(data.frame(id = 1)), "widths or thicknesses", class = "bemrick_error_class")
-  expect_error(
+  expect_refused(check_rows(data.frame(id = 1)), "widths or thicknesses", class = "class")
+  expect_refused(
     check_rows(data.frame(id = 1), c("bm_measures", "bm_finds")), "table of measures or finds",
-    class = "bemrick_error_class"
+    class = "class"
   )
   trail <- list(list(step = "x"))
   for (rows in list(finds, measures)) {

@@ -24,8 +24,8 @@ test_that("the limit lies in the middle of the gap, or where fewest are wrong", 
   expect_equal(suggest_limits(good, table_of(7, 9), "ecd")$limit, 5)
   not <- table_of(7, 9)
   not$accepted <- FALSE
-  expect_error(suggest_limits(good, not, "ecd"), "accepted", class = "bemrick_error_argument")
-  expect_error(suggest_limits(good, table_of(7), "ecdd"), class = "bemrick_error_unknown_name")
+  expect_refused(suggest_limits(good, not, "ecd"), "accepted", class = "argument")
+  expect_refused(suggest_limits(good, table_of(7), "ecdd"), class = "unknown_name")
 })
 
 test_that("each object on the wrong side counts once, and of equally good limits the middle one is taken", {
@@ -71,9 +71,9 @@ test_that("scores of finds are parted like sizes of objects, several pictures to
     expect_equal(choices$wrong_good[k], sum(c(0.9, 0.95, 0.86) < t))
     expect_equal(choices$wrong_bad[k], sum(c(0.3, 0.42) >= t))
   }
-  expect_error(
+  expect_refused(
     suggest_limits(finds_scored(0.9), table_of(1), "score"), "different units|not measured",
-    class = "bemrick_error_argument"
+    class = "argument"
   )
 })
 
@@ -94,6 +94,6 @@ test_that("a limit set by hand is looked at: at the last that passes, or with no
   said <- suppressWarnings(set(0.5))
   expect_true(is.na(said$gap))
   expect_match(format(said)[1], "nothing bad was shown")
-  expect_error(suggest_limits(good, NULL, "score"), "Give `bad`", class = "bemrick_error_argument")
-  expect_error(suggest_limits(good, bad, "solidity"), "not measured", class = "bemrick_error_argument")
+  expect_refused(suggest_limits(good, NULL, "score"), "Give `bad`", class = "argument")
+  expect_refused(suggest_limits(good, bad, "solidity"), "not measured", class = "argument")
 })

@@ -23,5 +23,5 @@ test_that("the most frequent reason comes first, and shares are of those found",
   run <- made_run(c(0.3, 0.3), 1:4)
   run$objects$reason <- ""
   expect_equal(tally_objects(run)$objects, c(8, 8))
-  expect_error(tally_objects(3), class = "bemrick_error_class")
+  expect_refused(tally_objects(3), class = "class")
 })

@@ -2,10 +2,7 @@ test_that("an error in a step says which", {
   method <- read_method(text_file(
     "bemrick: method 1", "steps:", "  - filter_median: {radius: 2 um}"
   ))
-  expect_error(
-    apply_method(as_field(matrix(1:9, 3)), method), "Step 1 .*filter_median",
-    class = "bemrick_error_step"
-  )
+  expect_refused(apply_method(as_field(matrix(1:9, 3)), method), "Step 1 .*filter_median", class = "step")
 })
 
 test_that("a method with branches gives a table for each, from one trunk", {
@@ -19,7 +16,7 @@ test_that("a method with branches gives a table for each, from one trunk", {
   expect_equal(tibble::as_tibble(tables$beads), tibble::as_tibble(alone))
   # the number of a step goes on from the trunk
   method$branches$gaps[[2]]$step <- "measure_objects"
-  expect_error(suppressWarnings(apply_method(field, method)), "Step 3 of branch gaps", class = "bemrick_error_step")
+  expect_refused(suppressWarnings(apply_method(field, method)), "Step 3 of branch gaps", class = "step")
 })
 
 test_that("what follows a step that does the rest itself is done by it alone", {

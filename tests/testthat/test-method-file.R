@@ -7,45 +7,38 @@ test_that("a method survives its file, and the file is what the lab would write"
   back <- read_method(file)
   expect_equal(back$steps, method$steps)
   expect_equal(back[c("title", "objects")], method[c("title", "objects")])
-  expect_error(write_method(method, file), class = "bemrick_error_exists")
+  expect_refused(write_method(method, file), class = "exists")
 })
 
 test_that("mistakes in a method file are refused by step and name", {
   bad <- function(...) read_method(text_file("bemrick: method 1", "steps:", paste0("  - ", c(...))))
-  expect_error(
-    bad("filter_medain: {radius: 2 px}"), "filter_median", class = "bemrick_error_unknown_name"
-  )
-  expect_error(
-    bad("filter_median: {radious: 2 px}"), "radius", class = "bemrick_error_unknown_name"
-  )
-  expect_error(bad("mask_fill: {}"), "needs a mask", class = "bemrick_error_step_order")
-  expect_error(
+  expect_refused(bad("filter_medain: {radius: 2 px}"), "filter_median", class = "unknown_name")
+  expect_refused(bad("filter_median: {radious: 2 px}"), "radius", class = "unknown_name")
+  expect_refused(bad("mask_fill: {}"), "needs a mask", class = "step_order")
+  expect_refused(
     bad("segment_auto: {}", "filter_median: {radius: 1}"), "needs a field",
-    class = "bemrick_error_step_order"
+    class = "step_order"
   )
-  expect_error(bad("filter_median: 2"), "is not valid", class = "bemrick_error_file_content")
-  expect_error(bad("{filter_median: {}, mask_fill: {}}"), "Step 1 in", class = "bemrick_error_file_content")
-  expect_error(bad("[]"), "Step 1 in", class = "bemrick_error_file_content")
-  expect_error(bad("[{radius: 2}]"), "Step 1 in", class = "bemrick_error_file_content")
+  expect_refused(bad("filter_median: 2"), "is not valid", class = "file_content")
+  expect_refused(bad("{filter_median: {}, mask_fill: {}}"), "Step 1 in", class = "file_content")
+  expect_refused(bad("[]"), "Step 1 in", class = "file_content")
+  expect_refused(bad("[{radius: 2}]"), "Step 1 in", class = "file_content")
   for (branches in c("two", "[[segment_auto], [segment_auto]]")) {
-    expect_error(
+    expect_refused(
       read_method(text_file("bemrick: method 1", paste("branches:", branches))), "must hold named",
-      class = "bemrick_error_file_content"
+      class = "file_content"
     )
   }
-  expect_error(bad("system: {command: ls}"), class = "bemrick_error_unknown_name")
-  expect_error(
+  expect_refused(bad("system: {command: ls}"), class = "unknown_name")
+  expect_refused(
     read_method(text_file("bemrick: method 1", "steps: []")), "at least one",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
-  expect_error(
+  expect_refused(
     read_method(text_file("bemrick: method 2", "steps: [a]")), "not a method file",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
-  expect_error(
-    read_method(text_file("bemrick: method 1", "step: [a]")), "steps",
-    class = "bemrick_error_unknown_name"
-  )
+  expect_refused(read_method(text_file("bemrick: method 1", "step: [a]")), "steps", class = "unknown_name")
 })
 
 test_that("a step without arguments may be written as a word", {
@@ -62,9 +55,9 @@ test_that("a step without arguments may be written as a word", {
 test_that("a word that is none of the choices is refused with the method, not with every picture", {
   refuse <- function(...) {
     steps <- paste0("  - ", c(...))
-    expect_error(
+    expect_refused(
       read_method(text_file("bemrick: method 1", "title: t", "steps:", steps)), "is not valid",
-      class = "bemrick_error_argument"
+      class = "argument"
     )
   }
   refuse("segment_auto: {rule: otsuu}")
@@ -101,7 +94,7 @@ test_that("tables of hand edits are named relative to the method and read with i
   expect_equal(measures$reason, c("", "by hand: dust"))
   expect_equal(edited_images(method), NULL)
   unlink(file.path(dir, "left-out.csv"))
-  expect_error(read_method(file), "relative to the method", class = "bemrick_error_file")
+  expect_refused(read_method(file), "relative to the method", class = "file")
 })
 
 test_that("what is left open becomes missing, and lists of lists stay what they are", {
@@ -124,9 +117,9 @@ test_that("a value that no picture could make right is told with its step and fi
     "bemrick: method 1", "title: t", "steps:", "  - segment_auto: {}", "  - find_objects: {}",
     "  - measure_objects: {}", "  - accept_objects: {ecd: [5 micron, null]}"
   )
-  expect_error(read_method(file), "accept_objects \\(step 4 in .*micron", class = "bemrick_error_argument")
+  expect_refused(read_method(file), "accept_objects \\(step 4 in .*micron", class = "argument")
   tab <- text_file("bemrick: method 1", "steps:", "\t- segment_auto: {}")
-  expect_error(read_method(tab), "spaces in YAML, not with tabs", class = "bemrick_error_file_content")
+  expect_refused(read_method(tab), "spaces in YAML, not with tabs", class = "file_content")
 })
 
 test_that("a method may say what its report shows", {

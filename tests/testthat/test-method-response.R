@@ -35,10 +35,8 @@ test_that("the slope is that of blurred discs, and the error grows with uneven l
     function(u) level_response(segment_auto(small_beads(uneven = u, noise = 2)))$error, 0
   )
   expect_true(all(diff(errors) > 0))
-  expect_error(
-    level_response(segment_level(ramp, 50, 90)), "one threshold", class = "bemrick_error_level"
-  )
-  expect_error(level_response(segment_auto(ramp), levels = 3), class = "bemrick_error_argument")
+  expect_refused(level_response(segment_level(ramp, 50, 90)), "one threshold", class = "level")
+  expect_refused(level_response(segment_auto(ramp), levels = 3), class = "argument")
 })
 
 test_that("a response is printed with its threshold, plateau and parts", {

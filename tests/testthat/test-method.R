@@ -31,10 +31,8 @@ test_that("the registry, the exports and the help pages name the same steps", {
 })
 
 test_that("only what has a trail becomes a method", {
-  expect_error(
-    as_method(small_beads(count = 3)), "Nothing has been done", class = "bemrick_error_empty"
-  )
-  expect_error(as_method(1:3), "no trail", class = "bemrick_error_class")
+  expect_refused(as_method(small_beads(count = 3)), "Nothing has been done", class = "empty")
+  expect_refused(as_method(1:3), "no trail", class = "class")
 })
 
 test_that("the trail tells arguments and decisions", {
@@ -67,18 +65,16 @@ test_that("a step that cannot be run on another picture is refused by its name",
   field <- small_beads()
   mask <- segment_auto(field, phase = "bright")
   measures <- measure_by(measure_objects(find_objects(mask)), "span", function(p) nrow(p))
-  expect_error(as_method(measures), "measure_by", class = "bemrick_error_step")
+  expect_refused(as_method(measures), "measure_by", class = "step")
   other <- segment_auto(filter_median(field, 2), phase = "bright")
-  expect_error(
-    as_method(mask_combine(mask, other)), "treated otherwise", class = "bemrick_error_step"
-  )
-  expect_error(
+  expect_refused(as_method(mask_combine(mask, other)), "treated otherwise", class = "step")
+  expect_refused(
     mask_combine(mask, list(list(segment_auto = list()), 3)), "steps that make one",
-    class = "bemrick_error_argument"
+    class = "argument"
   )
-  expect_error(
+  expect_refused(
     mask_combine(mask, list(list(segment_outo = list()))), "segment_auto",
-    class = "bemrick_error_unknown_name"
+    class = "unknown_name"
   )
 })
 
@@ -147,5 +143,5 @@ test_that("branches that cannot be are refused by name", {
   # an error while it runs says in which branch
   method <- read_method(two_branches())
   method$branches$gaps[[1]]$args <- list(rule = "otsu", phase = "between")
-  expect_error(apply_method(field, method), "Step 2 of branch gaps", class = "bemrick_error_step")
+  expect_refused(apply_method(field, method), "Step 2 of branch gaps", class = "step")
 })

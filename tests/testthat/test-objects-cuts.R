@@ -14,9 +14,9 @@ test_that("objects are joined by a line, over a gap or after a watershed", {
   joined <- join_objects(pair(), row_of(x1 = 40, y1 = 15, x2 = 65, y2 = 15))
   expect_equal(joined$count, 1)
   expect_equal(core_label(joined$labels > 0)$count, 1)
-  expect_error(
+  expect_refused(
     join_objects(pair(), row_of(x1 = 1, y1 = 1, x2 = 65, y2 = 15)), "no object",
-    class = "bemrick_error_hand"
+    class = "hand"
   )
 })
 
@@ -38,12 +38,10 @@ test_that("lines come from a file, those of other images are passed over, and th
   expect_equal(done$count, 3)
   expect_equal(decision(done$trail, "separate_cuts")$lines, 1)
   expect_equal(apply_method(field, as_method(done))$labels, done$labels)
-  expect_error(
-    separate_cuts(pair(), data.frame(x1 = 1)), "columns", class = "bemrick_error_file_content"
-  )
-  expect_error(
+  expect_refused(separate_cuts(pair(), data.frame(x1 = 1)), "columns", class = "file_content")
+  expect_refused(
     separate_cuts(pair(), row_of(x1 = "a", y1 = 0, x2 = 1, y2 = 2)), "x1",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
 })
 
@@ -77,7 +75,7 @@ test_that("rows as a method holds them are read as a table, one value a cell", {
   nested <- rows
   nested[[1]]$x1 <- list(a = 1)
   for (wrong in list(two, nested, list(1, 2), list(rows[[1]], "a"))) {
-    expect_error(separate_cuts(objects, wrong), "must be a table", class = "bemrick_error_file_content")
+    expect_refused(separate_cuts(objects, wrong), "must be a table", class = "file_content")
   }
 })
 

@@ -144,10 +144,8 @@ test_that("pixels that are not square, and masks without one level", {
   expect_equal(m$area_um2, pi * 15^2 * 2, tolerance = 0.002)
   expect_equal(m$feret_max_um, 60, tolerance = 0.01)
   local <- suppressWarnings(segment_local(field, 20, "mean"))
-  expect_error(
-    measure_objects(find_objects(local), "subpixel"), "one threshold", class = "bemrick_error_level"
-  )
-  expect_error(measure_objects(find_objects(local), "fine"), class = "bemrick_error_argument")
+  expect_refused(measure_objects(find_objects(local), "subpixel"), "one threshold", class = "level")
+  expect_refused(measure_objects(find_objects(local), "fine"), class = "argument")
 })
 
 test_that("corners are as sharp or as round as they are", {
@@ -421,15 +419,15 @@ test_that("a blur that is undone gives small discs and rods back what it took", 
   # in a method as well
   again <- apply_method(filter_median(as_field(round(pixels), 8), 1), as_method(undone))
   expect_equal(undone_blur(again), undone_blur(undone), tolerance = 0.1)
-  expect_error(measure_objects(objects, blur = "corrected"), "outline", class = "bemrick_error_argument")
-  expect_error(object_outlines(objects, "pixel", "corrected"), class = "bemrick_error_argument")
+  expect_refused(measure_objects(objects, blur = "corrected"), "outline", class = "argument")
+  expect_refused(object_outlines(objects, "pixel", "corrected"), class = "argument")
   # with the method, not with every field
-  expect_error(
+  expect_refused(
     read_method(text_file(
       "bemrick: method 1", "steps:", "  - segment_auto: {phase: bright}", "  - find_objects: {}",
       "  - measure_objects: {blur: corrected}"
     )),
-    "measure_objects", class = "bemrick_error_argument"
+    "measure_objects", class = "argument"
   )
 })
 
@@ -456,16 +454,16 @@ test_that("of a blur all but the pixels' own is undone", {
 test_that("a blur that cannot be is not undone, and sharp tips are moved no farther than half of it", {
   noise <- as_field(repeatable(4, matrix(round(stats::rnorm(3600, 128, 8)), 60)))
   specks <- find_objects(mask_open(segment_level(noise, low = 128), 1))
-  expect_error(
+  expect_refused(
     measure_objects(specks, "subpixel", blur = "corrected"), "pixels wide: it cannot be undone",
-    class = "bemrick_error_blur"
+    class = "blur"
   )
-  expect_error(object_outlines(specks, "subpixel", "corrected"), class = "bemrick_error_blur")
+  expect_refused(object_outlines(specks, "subpixel", "corrected"), class = "blur")
   # a third of the mean width of all is the limit: 4 times their area over their perimeter
   counts <- c(1000, 40, 40, 40, 40, 40, 40, 40, 1000)
   blur <- edge_blur(counts, 4, 100)
   expect_equal(checked_blur(counts, 4, 100, 1.001 * 3 * blur * 100 / 4), blur)
-  expect_error(checked_blur(counts, 4, 100, 0.999 * 3 * blur * 100 / 4), class = "bemrick_error_blur")
+  expect_refused(checked_blur(counts, 4, 100, 0.999 * 3 * blur * 100 / 4), class = "blur")
   expect_equal(checked_blur(counts, 4, 0, 0), 0)
 
   wedge <- outer(1:60, 1:90, function(y, x) abs(y - 30) < (x - 10) / 8 & x > 10 & x < 80)

@@ -94,8 +94,8 @@ test_that("depth says which necks are too wide to be split", {
   expect_equal(count("3 px"), 2)
   expect_equal(count(8), 1)
   expect_equal(count(0), 2)
-  expect_error(count("110 %"), class = "bemrick_error_quantity")
-  expect_error(separate_outlines(matrix(1, 3, 3)), class = "bemrick_error_class")
+  expect_refused(count("110 %"), class = "quantity")
+  expect_refused(separate_outlines(matrix(1, 3, 3)), class = "class")
 })
 
 test_that("turned, mirrored and oblong pixels give the same objects", {

@@ -10,5 +10,5 @@ test_that("objects are counted, shown and as long as they are many", {
   expect_match(format(objects)[1], "<objects> 2 in 9 x 6 pixels")
   expect_match(format(objects)[4], "find_objects.*objects 2")
   expect_length(find_objects(mask_of(matrix(FALSE, 3, 3))), 0)
-  expect_error(find_objects(3), class = "bemrick_error_class")
+  expect_refused(find_objects(3), class = "class")
 })

@@ -34,7 +34,7 @@ test_that("tiles cover the picture once, and hold its fractions", {
   expect_equal(max(part$right), 30)  # tiles half in the sample stay
   expect_equal(min(part$pixels), 50)
   for (wrong in list(1, 101, 2.5)) {
-    expect_error(area_fraction_map(mask_of(m), wrong), class = "bemrick_error_argument")
+    expect_refused(area_fraction_map(mask_of(m), wrong), class = "argument")
   }
 })
 

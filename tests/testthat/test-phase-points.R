@@ -29,6 +29,6 @@ test_that("points lie in the middle of squares, hits are what the mask says ther
   expect_equal(part$share, 1)
   expect_identical(tibble::as_tibble(part), part$points)
   for (wrong in list(3, 1e7, 4.5)) {
-    expect_error(count_points(mask_of(m), wrong), class = "bemrick_error_argument")
+    expect_refused(count_points(mask_of(m), wrong), class = "argument")
   }
 })

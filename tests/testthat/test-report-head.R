@@ -9,9 +9,9 @@ test_that("the head says whose report it is and what about, the foot who signs",
     ">Order number<", ">4711<", results_number(plain_results()), ">Approved by<", "alt=\"logo\""
   )) expect_match(page, text, fixed = TRUE)
   expect_false(grepl("letterhead\"", page_of()))
-  expect_error(page_of(facts = "x"), class = "bemrick_error_argument")
-  expect_error(page_of(format = "odt"), class = "bemrick_error_argument")
-  expect_error(page_of(lab = 5), class = "bemrick_error_class")
+  expect_refused(page_of(facts = "x"), class = "argument")
+  expect_refused(page_of(format = "odt"), class = "argument")
+  expect_refused(page_of(lab = 5), class = "class")
 })
 
 test_that("how sure a verdict is comes from the limits it rests on", {

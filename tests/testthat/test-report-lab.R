@@ -8,7 +8,7 @@ test_that("a lab file says who the lab is, and no more than it may", {
   german <- read_lab(lab_text("name: L", "language: de", "address: A"))
   expect_equal(german[c("decimal", "address")], list(decimal = ",", address = "A"))
   refused <- function(..., message) {
-    expect_error(read_lab(lab_text(...)), message, class = "bemrick_error_file_content")
+    expect_refused(read_lab(lab_text(...)), message, class = "file_content")
   }
   refused("address: A", message = "name")
   refused("name: [a, b]", message = "one text")
@@ -16,10 +16,8 @@ test_that("a lab file says who the lab is, and no more than it may", {
   refused("name: L", "paper: A5", message = "letter")
   refused("name: L", "signatories: {a: 1}", message = "texts")
   refused("name: L", paste("logo:", kit("beads.method.yml")), message = "PNG or JPEG")
-  expect_error(read_lab(lab_text("name: L", "logo: none.png")), class = "bemrick_error_file")
-  expect_error(
-    read_lab(lab_text("name: L", "logoo: x")), "logo", class = "bemrick_error_unknown_name"
-  )
+  expect_refused(read_lab(lab_text("name: L", "logo: none.png")), class = "file")
+  expect_refused(read_lab(lab_text("name: L", "logoo: x")), "logo", class = "unknown_name")
   expect_equal(read_lab(lab_text("name: L", paste("logo:", kit("beads.png"))))$logo$kind, "png")
   large <- withr::local_tempfile(fileext = ".jpg")
   jpeg::writeJPEG(matrix(0.5, 8, 8), large)

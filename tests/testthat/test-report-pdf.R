@@ -25,5 +25,5 @@ test_that("text in a style is escapes only, and a missing browser is said", {
   expect_false(grepl("display", style))
   expect_match(style, "size: letter", fixed = TRUE)
   withr::local_envvar(PATH = "/nonexistent")
-  expect_error(find_browser(), "HTML report", class = "bemrick_error_package")
+  expect_refused(find_browser(), "HTML report", class = "package")
 })

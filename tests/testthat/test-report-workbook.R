@@ -62,7 +62,7 @@ test_that("texts stay texts, and nothing is overwritten unasked", {
   expect_setequal(own$value, odd)
   expect_true(all(own$type %in% c("s", "inlineStr")))
   expect_false(any(cells$formula))
-  expect_error(write_workbook(plain_results(), file), class = "bemrick_error_exists")
+  expect_refused(write_workbook(plain_results(), file), class = "exists")
   expect_equal(write_workbook(plain_results(), file, replace = TRUE), file)
 })
 

@@ -46,9 +46,7 @@ test_that("folders may be given relative to where one stands", {
 })
 
 test_that("a folder without results cannot be reported", {
-  expect_error(
-    render_report(tempdir()), "not a results folder", class = "bemrick_error_file_content"
-  )
+  expect_refused(render_report(tempdir()), "not a results folder", class = "file_content")
 })
 
 test_that("the tally and the verdicts of the report say what became of everything", {
@@ -160,7 +158,7 @@ test_that("measures and classes come from the method, or from whoever asks", {
   expect_true(grepl("<td>maximum Feret diameter (\u00b5m)</td>", asked, fixed = TRUE))
   expect_false(any(grepl("circularity", alts(asked))))
   refused <- function(measures, message) {
-    expect_error(render_report(out, measures = measures), message, class = "bemrick_error_argument")
+    expect_refused(render_report(out, measures = measures), message, class = "argument")
   }
   refused("neighbour_gap", "not measured in this run")
   refused("size", "measures")

@@ -18,10 +18,8 @@ test_that("one run at a time writes to a folder", {
   out <- new_place()
   part <- claim_results(out)
   expect_equal(owner_of(part)$process, Sys.getpid())
-  expect_error(measured_into(out), paste0("process ", Sys.getpid()), class = "bemrick_error_locked")
-  expect_error(
-    measured_into(out, replace = TRUE), "writing to this folder", class = "bemrick_error_locked"
-  )
+  expect_refused(measured_into(out), paste0("process ", Sys.getpid()), class = "locked")
+  expect_refused(measured_into(out, replace = TRUE), "writing to this folder", class = "locked")
   expect_true(dir.exists(part))
   unlink(part, recursive = TRUE)
   measured_into(out)
@@ -33,7 +31,7 @@ test_that("a run on another machine is respected, and how to end the wait is sai
   out <- new_place()
   dir.create(part_of(out))
   write_json(list(process = 1, host = "elsewhere", began = 0), file.path(part_of(out), owner_file))
-  expect_error(measured_into(out), "on elsewhere.*delete", class = "bemrick_error_locked")
+  expect_refused(measured_into(out), "on elsewhere.*delete", class = "locked")
 })
 
 test_that("what a killed run has left is cleared and said", {
@@ -55,7 +53,7 @@ test_that("a folder that only looks like ours is left alone", {
   dir.create(part_of(out))
   writeLines("mine", file.path(part_of(out), "thesis.txt"))
   Sys.setFileTime(part_of(out), Sys.time() - 3600)
-  expect_error(measured_into(out), "in the way", class = "bemrick_error_exists")
+  expect_refused(measured_into(out), "in the way", class = "exists")
   expect_equal(list.files(part_of(out)), "thesis.txt")
 })
 
@@ -69,12 +67,12 @@ test_that("a run killed between its two renames: the earlier results come back",
     list(process = 999999, host = Sys.info()[["nodename"]], began = 0),
     file.path(part_of(out), owner_file)
   )
-  expect_error(read_run(out), "earlier results are in", class = "bemrick_error_file")
+  expect_refused(read_run(out), "earlier results are in", class = "file")
   warned <- character()
-  expect_error(withCallingHandlers(measured_into(out), warning = function(w) {
+  expect_refused(withCallingHandlers(measured_into(out), warning = function(w) {
     warned <<- c(warned, class(w)[1])
     invokeRestart("muffleWarning")
-  }), "already exists|not empty", class = "bemrick_error_exists")
+  }), "already exists|not empty", class = "exists")
   expect_equal(sums(out), before)
   expect_equal(there(out), "results")
   expect_setequal(warned, c("bemrick_warning_restored", "bemrick_warning_cleared"))
@@ -97,7 +95,7 @@ test_that("results are kept aside when their place was taken meanwhile", {
       writeLines("mine", file.path(out, "thesis.txt"))
     }
   }
-  expect_error(measured_into(out, on_field = taken), "complete, in", class = "bemrick_error_exists")
+  expect_refused(measured_into(out, on_field = taken), "complete, in", class = "exists")
   expect_equal(list.files(out), "thesis.txt")
   kept <- setdiff(there(out), "results")
   expect_match(kept, "^results-kept-")
@@ -123,19 +121,14 @@ test_that("a claim that was taken over publishes nothing", {
       list(process = 1, host = "elsewhere", began = 0), file.path(part_of(out), owner_file)
     )
   }
-  expect_error(
-    measured_into(out, on_field = seize), "no longer this run's", class = "bemrick_error_locked"
-  )
+  expect_refused(measured_into(out, on_field = seize), "no longer this run's", class = "locked")
   expect_false(file.exists(out))
   expect_equal(owner_of(part_of(out))$host, "elsewhere")  # and is not cleared by the one that lost it
 })
 
 test_that("folders that cannot be put in place are refused before any picture is read", {
   refuse <- function(out, message) {
-    expect_error(
-      measured_into(out, on_field = function(field) stop("measured")), message,
-      class = "bemrick_error_file"
-    )
+    expect_refused(measured_into(out, on_field = function(field) stop("measured")), message, class = "file")
   }
   dir <- dirname(new_place())
   withr::local_dir(dir)
@@ -154,9 +147,7 @@ test_that("a folder that may not be written to is refused before any picture is 
   skip_if(Sys.info()[["user"]] == "root", "root may write everywhere")
   dir <- dirname(new_place())
   Sys.chmod(dir, "0555")
-  expect_error(
-    measured_into(file.path(dir, "results")), "may not be written", class = "bemrick_error_file"
-  )
+  expect_refused(measured_into(file.path(dir, "results")), "may not be written", class = "file")
 })
 
 test_that("every field has files of its own, whatever it is called", {
@@ -207,10 +198,10 @@ test_that("of several that take up what a run has left, one gets it", {
   dir.create(file.path(part, "kept", strrep("a", 32)))
   expect_equal(release_results(part), 1)
   expect_true(file.exists(left_of(part)))
-  expect_error(claim_results(out), "1 field of it is", class = "bemrick_error_unfinished")
+  expect_refused(claim_results(out), "1 field of it is", class = "unfinished")
   expect_equal(claim_results(out, resume = TRUE), part)
   expect_true(is_ours(part))
-  expect_error(claim_results(out, resume = TRUE), class = "bemrick_error_locked")
+  expect_refused(claim_results(out, resume = TRUE), class = "locked")
   # another has been quicker: its claim stays
   dead <- owner_of(part)
   dead$process <- 1
@@ -231,7 +222,7 @@ test_that("a folder of somebody's that looks a little like ours is not cleared",
   writeLines("mine", file.path(part_of(out), "kept", "abc"))
   Sys.setFileTime(part_of(out), Sys.time() - 3600)
   for (resume in list(NULL, TRUE, FALSE)) {
-    expect_error(measured_into(out, resume = resume), "in the way", class = "bemrick_error_exists")
+    expect_refused(measured_into(out, resume = resume), "in the way", class = "exists")
   }
   expect_equal(list.files(part_of(out), recursive = TRUE), "kept/abc")
 })
@@ -246,7 +237,7 @@ test_that("results that are in place leave nothing to go on from", {
     list(process = 999999, host = Sys.info()[["nodename"]], began = 0), file.path(part, owner_file)
   )
   before <- sums(out)
-  expect_error(measured_into(out, resume = TRUE), class = "bemrick_error_exists")
+  expect_refused(measured_into(out, resume = TRUE), class = "exists")
   expect_equal(sums(out), before)
   expect_no_warning(measured_into(out, resume = TRUE, replace = TRUE))
   expect_false(any(grepl("taken", readLines(file.path(out, "run.log")))))

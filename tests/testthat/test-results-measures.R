@@ -81,14 +81,14 @@ test_that("results and pictures moved together stay together", {
 test_that("a field is told by as many of its names as it takes", {
   run <- read_run(file.path(run_on_disk(), "results"))
   refused <- function(message, ...) {
-    expect_error(measures_of(run, ...), message, class = "bemrick_error_argument")
+    expect_refused(measures_of(run, ...), message, class = "argument")
   }
   refused("4 fields of this run")
   refused("2 fields .*AB-2611, A, 1; AB-2611, B, 1\\.", field = "1")
   refused("No field .*AB-2611, B, 2", field = 7)
   refused("`field` must be one string", field = 1:2)
   unwritten <- run_batch(lab_file("batch.csv"), lab_file("beads.method.yml"))
-  expect_error(measures_of(unwritten), "no results folder", class = "bemrick_error_argument")
+  expect_refused(measures_of(unwritten), "no results folder", class = "argument")
   run$fields$status[1] <- "faulty"
   run$fields$reason[1] <- "it {is} cut short"
   refused("\\{is\\} cut short", 1, "A")
@@ -98,7 +98,7 @@ test_that("outlines and tables that do not fit each other are refused", {
   lab <- run_on_disk()
   run <- read_run(file.path(lab, "results"))
   damaged <- function(run, message) {
-    expect_error(measures_of(run, 1, "A"), message, class = "bemrick_error_file_content")
+    expect_refused(measures_of(run, 1, "A"), message, class = "file_content")
   }
   less <- run
   less$objects <- less$objects[-1, ]
@@ -112,7 +112,7 @@ test_that("outlines and tables that do not fit each other are refused", {
   told <- read_json(file, simplifyVector = FALSE)
   told$pictures[[1]]$method <- "x"
   write_json(told, file, replace = TRUE)
-  expect_error(read_run(dirname(file)), "damaged", class = "bemrick_error_file_content")
+  expect_refused(read_run(dirname(file)), "damaged", class = "file_content")
 })
 
 test_that("results of earlier versions, which do not say where their pictures are, have outlines all the same", {

@@ -28,14 +28,14 @@ test_that("outlines in lengths are those in pixels times the pixel size along ea
   expect_equal(range(outer[, 2]), c(4, 8) * 0.25)
   expect_length(found$content$features[[1]]$geometry$coordinates, 2)  # its hole
   expect_equal(found$content$features[[1]]$properties, list(accepted = TRUE, reason = ""))
-  expect_error(write_outlines(m, file), class = "bemrick_error_exists")
+  expect_refused(write_outlines(m, file), class = "exists")
   write_outlines(m, file, "in", replace = TRUE)
   inches <- coordinates_of(file)
   expect_equal(inches$unit, "in")
   # to a thousandth of a pixel
   expect_equal(inches$features[[1]] * 25400, found$features[[1]], tolerance = 1e-3)
   expect_lt(max(abs(inches$features[[1]] * 25400 - found$features[[1]])), 0.25 / 1000)
-  expect_error(read_outlines(file), "\"in\"", class = "bemrick_error_file_content")
+  expect_refused(read_outlines(file), "\"in\"", class = "file_content")
 })
 
 test_that("decimals follow the pixel size, from nanometres to inches", {
@@ -95,24 +95,20 @@ test_that("a results folder's outlines are exported field by field, or refused b
     off <- max(abs(unlist(theirs$features) - unlist(ours$features) * pixel))
     expect_lt(off, pixel / 500)
   }
-  expect_error(export_outlines(run, out), class = "bemrick_error_exists")
-  expect_error(export_outlines(run, file.path(dir, "x"), "px"), class = "bemrick_error_argument")
+  expect_refused(export_outlines(run, out), class = "exists")
+  expect_refused(export_outlines(run, file.path(dir, "x"), "px"), class = "argument")
   in_pixels <- run
   in_pixels$unit <- "px"
-  expect_error(
-    export_outlines(in_pixels, file.path(dir, "x")), class = "bemrick_error_no_calibration"
-  )
+  expect_refused(export_outlines(in_pixels, file.path(dir, "x")), class = "no_calibration")
   tilted <- run
   tilted$fields$pixel_x_um[1] <- NA
-  expect_error(export_outlines(tilted, file.path(dir, "x")), class = "bemrick_error_plane")
+  expect_refused(export_outlines(tilted, file.path(dir, "x")), class = "plane")
   no_folder <- run
   no_folder$dir <- NULL
-  expect_error(export_outlines(no_folder, file.path(dir, "x")), class = "bemrick_error_argument")
+  expect_refused(export_outlines(no_folder, file.path(dir, "x")), class = "argument")
   expect_false(file.exists(file.path(dir, "x")))
   uncalibrated <- measure_objects(find_objects(mask_of(square_field(half_um())$pixels > 100)))
-  expect_error(
-    write_outlines(uncalibrated, file.path(dir, "p.geojson")), class = "bemrick_error_no_calibration"
-  )
+  expect_refused(write_outlines(uncalibrated, file.path(dir, "p.geojson")), class = "no_calibration")
 })
 
 test_that("the command line exports outlines, and says what it cannot", {

@@ -7,7 +7,7 @@ test_that("tables of a results folder that do not fit each other are refused", {
     file <- file.path(out, name)
     before <- readLines(file)
     writeLines(change(before), file)
-    expect_error(read_run(out), message, class = "bemrick_error_file_content")
+    expect_refused(read_run(out), message, class = "file_content")
     writeLines(before, file)
   }
   changed("objects.csv", function(x) x[-5], "not whole")
@@ -32,7 +32,7 @@ test_that("the branches of a folder are those that its record names, in every ta
     file <- file.path(out, name)
     before <- readLines(file)
     writeLines(sub(from, to, before), file)
-    expect_error(read_run(out), message, class = "bemrick_error_file_content")
+    expect_refused(read_run(out), message, class = "file_content")
     writeLines(before, file)
   }
   changed("objects.csv", "\"gaps\"", "\"other\"", "not whole|same branches")
@@ -44,7 +44,7 @@ test_that("the branches of a folder are those that its record names, in every ta
   file <- file.path(out, "objects.csv")
   rows <- readLines(file)
   writeLines(c(rows, sub("\"beads\"", "\"more\"", rows[2])), file)
-  expect_error(read_run(out), "not whole", class = "bemrick_error_file_content")
+  expect_refused(read_run(out), "not whole", class = "file_content")
   writeLines(rows, file)
   expect_equal(names(read_run(out)$kinds), c("beads", "gaps"))
   # without branches a column of that name is the user's own in folders of earlier versions
@@ -69,9 +69,9 @@ test_that("run.json has the parts that are worked with, in their shape", {
   ))
   worse <- function(...) {
     given <- list(...)
-    expect_error(
+    expect_refused(
       check_provenance(replace(good, names(given), given), "d"), "damaged",
-      class = "bemrick_error_file_content"
+      class = "file_content"
     )
   }
   worse(bemrick = "run 2")
@@ -88,7 +88,7 @@ test_that("run.json has the parts that are worked with, in their shape", {
   worse(specification = list(limits = list("l")))
   worse(specification = list(limits = list(list(name = 2))))
   worse(specification = list(limits = list(list(args = "a"))))
-  expect_error(check_provenance("x", "d"), "damaged", class = "bemrick_error_file_content")
+  expect_refused(check_provenance("x", "d"), "damaged", class = "file_content")
 })
 
 test_that("outlines have rings of points; what is not one is refused by its number", {
@@ -118,7 +118,7 @@ test_that("outlines have rings of points; what is not one is refused by its numb
   expect_equal(two$y_px, rep(c(0, 0, 3), 3))
   expect_equal(nrow(read()), 0)
   refuse <- function(f) {
-    expect_error(read(feature(), f), "feature 2 is not", class = "bemrick_error_file_content")
+    expect_refused(read(feature(), f), "feature 2 is not", class = "file_content")
   }
   refuse(feature(id = "x"))
   refuse(feature(id = 1.5))

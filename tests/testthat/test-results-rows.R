@@ -46,7 +46,7 @@ test_that("branches, whole batches and limits per field read their own rows", {
     expect_equal(run$verdict[[part]], plain$verdict[[part]])
   }
   expect_equal(tibble::as_tibble(take_branch(run, "gaps")), tibble::as_tibble(take_branch(plain, "gaps")))
-  expect_error(tibble::as_tibble(run), "branches", class = "bemrick_error_argument")
+  expect_refused(tibble::as_tibble(run), "branches", class = "argument")
   back <- with_most_rows(1, read_run(out))
   expect_equal(summary(back), summary(plain))
   expect_match(format(back), format(plain)[1], fixed = TRUE, all = FALSE)
@@ -82,7 +82,7 @@ test_that("a file of rows that does not fit the fields is refused, at once or wh
   before <- readLines(file)
   changed <- function(change, code = read_run(out), message = "not whole") {
     writeLines(change(before), file)
-    with_most_rows(0, expect_error(code, message, class = "bemrick_error_file_content"))
+    with_most_rows(0, expect_refused(code, message, class = "file_content"))
     writeLines(before, file)
   }
   changed(function(x) x[-5])
@@ -94,7 +94,7 @@ test_that("a file of rows that does not fit the fields is refused, at once or wh
   changed(function(x) c(x[1], sub(",[0-9.]+,", ",many,", x[2]), x[-(1:2)]), rows(), "hold a number")
   changed(function(x) c(x[1], paste0(x[2], ",1"), x[-(1:2)]), rows(), "damaged")
   writeLines("", file)
-  with_most_rows(0, expect_error(read_run(out), class = "bemrick_error_file_content"))
+  with_most_rows(0, expect_refused(read_run(out), class = "file_content"))
 })
 
 test_that("where rows begin is found in files of all kinds", {

@@ -19,7 +19,7 @@ test_that("a list of hashes that leads elsewhere, or is none, is refused", {
   hash <- strrep("a", 64)
   for (line in c("x  y", paste0(hash, "  ../out"), paste0(hash, "  /etc/passwd"), strrep("b", 64))) {
     writeLines(line, file.path(dir, "SHA256SUMS"))
-    expect_error(read_sums(dir), "line 1", class = "bemrick_error_file_content")
+    expect_refused(read_sums(dir), "line 1", class = "file_content")
   }
   expect_null(renew_sums(withr::local_tempdir(), "report.html"))
 })

@@ -10,14 +10,14 @@ test_that("cells are numbers, flags or texts by their column", {
   expect_identical(read("n", "3", "0.5")$n, c(3, 0.5))
   expect_identical(read("n", "3000000000")$n, 3e9)
   expect_identical(read("n", "2147483647", "-2147483647")$n, c(2147483647L, -2147483647L))
-  expect_error(read("n", "1", "two"), "row 3 of column n", class = "bemrick_error_file_content")
-  expect_error(read("yes", "TRUE", "maybe"), "row 2", class = "bemrick_error_file_content")
+  expect_refused(read("n", "1", "two"), "row 3 of column n", class = "file_content")
+  expect_refused(read("yes", "TRUE", "maybe"), "row 2", class = "file_content")
   expect_identical(read("n", "", "")$n, c(NA_integer_, NA_integer_))
   # what a list had of its own is text in the table of fields
   file <- file.path(withr::local_tempdir(), "fields.csv")
   writeLines(c("batch,found,note", "b,3,007"), file)
   expect_identical(as.list(read_result_table(file)), list(batch = "b", found = 3L, note = "007"))
-  expect_error(read("n", "2.5,"), class = "bemrick_error_file_content")
+  expect_refused(read("n", "2.5,"), class = "file_content")
 })
 
 test_that("numbers of tables are read to the last bit", {

@@ -17,13 +17,10 @@ test_that("outlines come back from their file as they were, whole pixels and fin
     expect_lte(max(abs(off)), 0.0005 + 1e-12)
     expect_equal(back$accepted[!duplicated(back$id)], m$accepted[unique(back$id)])
   }
-  expect_error(
-    read_outlines(text_file("x", ext = ".geojson")), "not valid JSON",
-    class = "bemrick_error_file_content"
-  )
-  expect_error(
+  expect_refused(read_outlines(text_file("x", ext = ".geojson")), "not valid JSON", class = "file_content")
+  expect_refused(
     read_outlines(text_file("{}", ext = ".geojson")), "not hold outlines",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
 })
 

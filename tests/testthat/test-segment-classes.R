@@ -29,12 +29,8 @@ test_that("three phases are parted, and the share of each is said", {
   expect_gt(mean(middle$pixels == (truth == 110)), 0.999)
   expect_equal(decision(middle$trail, "segment_classes")$share, c(0.2, 0.5, 0.3), tolerance = 0.05)
   expect_gt(mean(segment_classes(field, 3, keep = c(1, 2))$pixels == (truth < 200)), 0.999)
-  expect_error(
-    segment_classes(field, 3, keep = c(1, 3)), "neighbouring", class = "bemrick_error_argument"
-  )
-  expect_error(
-    segment_classes(as_field(matrix(c(1, 2), 1)), 3), "fewer", class = "bemrick_error_flat"
-  )
+  expect_refused(segment_classes(field, 3, keep = c(1, 3)), "neighbouring", class = "argument")
+  expect_refused(segment_classes(as_field(matrix(c(1, 2), 1)), 3), "fewer", class = "flat")
 })
 
 test_that("classes lie between their cuts, and the phase follows from which are kept", {
@@ -52,12 +48,12 @@ test_that("classes lie between their cuts, and the phase follows from which are 
   expect_equal(sum(segment_classes(field)$pixels), sum(segment_classes(field, 3, 3)$pixels))
   expect_identical(segment_classes(field, 4, list(2, 3))$pixels, both$pixels)
   for (wrong in list(0, 5, 1.5, c(1, 4))) {
-    expect_error(segment_classes(field, 4, wrong), class = "bemrick_error_argument")
+    expect_refused(segment_classes(field, 4, wrong), class = "argument")
   }
   for (wrong in list(1, 9, 2.5)) {
-    expect_error(segment_classes(field, wrong), class = "bemrick_error_argument")
+    expect_refused(segment_classes(field, wrong), class = "argument")
   }
-  expect_error(segment_classes(field, 5), "fewer", class = "bemrick_error_flat")
+  expect_refused(segment_classes(field, 5), "fewer", class = "flat")
 })
 
 test_that("from two to eight classes, whole numbers, neighbours kept, cuts halfway between greys", {
@@ -71,9 +67,9 @@ test_that("from two to eight classes, whole numbers, neighbours kept, cuts halfw
   expect_equal(sum(eight$pixels), 32)
   expect_true(all(trail$level[1] > 10, trail$level[1] < 60))
   for (wrong in list(1, 9, 2.5)) {
-    expect_error(segment_classes(field, wrong, 1), class = "bemrick_error_argument")
+    expect_refused(segment_classes(field, wrong, 1), class = "argument")
   }
   for (wrong in list(c(1, 3), 0, 4, c(3, 4))) {
-    expect_error(segment_classes(field, 3, wrong), "neighbouring", class = "bemrick_error_argument")
+    expect_refused(segment_classes(field, 3, wrong), "neighbouring", class = "argument")
   }
 })

@@ -7,7 +7,7 @@ test_that("rules are compared on one field", {
   expect_equal(row$level, otsu$low)
   expect_equal(row$area_fraction, area_fraction(otsu))
   expect_equal(row$objects, find_objects(otsu)$count)
-  expect_error(compare_rules(as_field(matrix(1, 9, 9))), class = "bemrick_error_flat")
+  expect_refused(compare_rules(as_field(matrix(1, 9, 9))), class = "flat")
 })
 
 test_that("the phase of objects is taken or given, and shares are of the sample", {

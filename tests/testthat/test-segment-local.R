@@ -32,7 +32,7 @@ test_that("local levels equal mean and standard deviation of the window, plainly
     segment_local(dark, 30, "sauvola", "dark")$pixels,
     segment_local(field, 30, "sauvola", "bright")$pixels
   )
-  expect_error(segment_local(field, 0), "at least 1", class = "bemrick_error_argument")
+  expect_refused(segment_local(field, 0), "at least 1", class = "argument")
 })
 
 test_that("hysteresis keeps weak parts of sure objects only", {
@@ -45,7 +45,7 @@ test_that("hysteresis keeps weak parts of sure objects only", {
   expect_identical(
     segment_hysteresis(as_field(255 - m), sure = 55, likely = 155)$pixels, mask$pixels
   )
-  expect_error(segment_hysteresis(as_field(m), 5, 5), class = "bemrick_error_argument")
+  expect_refused(segment_hysteresis(as_field(m), 5, 5), class = "argument")
 })
 
 test_that("each rule is its formula, for both phases", {
@@ -68,9 +68,9 @@ test_that("each rule is its formula, for both phases", {
     trail_of(suppressWarnings(segment_local(field, 2)))$args[2],
     "radius = 2, rule = mean, phase = bright, offset = 10"
   )
-  expect_error(segment_local(field, 2, k = 5.1), class = "bemrick_error_argument")
-  expect_error(segment_local(field, 2, "sauvola", k = -0.1), class = "bemrick_error_argument")
-  expect_error(segment_local(field, 2001), class = "bemrick_error_argument")
+  expect_refused(segment_local(field, 2, k = 5.1), class = "argument")
+  expect_refused(segment_local(field, 2, "sauvola", k = -0.1), class = "argument")
+  expect_refused(segment_local(field, 2001), class = "argument")
 })
 
 test_that("hysteresis includes its levels and says what it dropped", {

@@ -76,12 +76,10 @@ test_that("a share is met as nearly as levels allow, and the phase of objects is
       label = rule
     )
   }
-  expect_error(segment_auto(field, "percentile"), "share", class = "bemrick_error_argument")
-  expect_error(
-    segment_auto(field, "otsu", share = 0.2), "percentile", class = "bemrick_error_argument"
-  )
-  expect_error(segment_auto(field, "percentile", "auto", "10 %"), class = "bemrick_error_argument")
-  expect_error(segment_auto(as_field(matrix(3, 9, 9)), "kapur"), class = "bemrick_error_flat")
+  expect_refused(segment_auto(field, "percentile"), "share", class = "argument")
+  expect_refused(segment_auto(field, "otsu", share = 0.2), "percentile", class = "argument")
+  expect_refused(segment_auto(field, "percentile", "auto", "10 %"), class = "argument")
+  expect_refused(segment_auto(as_field(matrix(3, 9, 9)), "kapur"), class = "flat")
   expect_warning(segment_level(field, low = 254), "empty", class = "bemrick_warning_empty")
   expect_warning(
     segment_auto(field, phase = "dark"), "background", class = "bemrick_warning_polarity"

@@ -55,11 +55,11 @@ test_that("the scale bar of the strip is as long as it says", {
 })
 
 test_that("what cannot be drawn is refused", {
-  expect_error(small_beads(count = 5000), "do not fit", class = "bemrick_error_simulation")
-  expect_error(small_beads(cover = 0.3), "count", class = "bemrick_error_argument")
-  expect_error(small_beads(shape = "cube"), class = "bemrick_error_argument")
-  expect_error(small_beads(depth = 12), class = "bemrick_error_argument")
-  expect_error(small_beads(diameter = "20 parsec"), class = "bemrick_error_quantity")
+  expect_refused(small_beads(count = 5000), "do not fit", class = "simulation")
+  expect_refused(small_beads(cover = 0.3), "count", class = "argument")
+  expect_refused(small_beads(shape = "cube"), class = "argument")
+  expect_refused(small_beads(depth = 12), class = "argument")
+  expect_refused(small_beads(diameter = "20 parsec"), class = "quantity")
 })
 
 test_that("rims and grain change the grey, and nothing of what is drawn", {
@@ -95,6 +95,6 @@ test_that("rims and grain change the grey, and nothing of what is drawn", {
       seed = 4
     )$pixels
   )
-  expect_error(draw(rim = -1), class = "bemrick_error_argument")
-  expect_error(draw(texture = 256), class = "bemrick_error_argument")
+  expect_refused(draw(rim = -1), class = "argument")
+  expect_refused(draw(texture = 256), class = "argument")
 })

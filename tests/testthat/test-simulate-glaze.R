@@ -10,7 +10,7 @@ test_that("the edges of a glaze lie where the truth says", {
   expect_lt(abs(mean(off)), 0.05)
   expect_lt(stats::sd(off), 0.4)
   expect_identical(simulate_glaze(100, 96, "20 um", seed = 3)$pixels, simulate_glaze(100, 96, "20 um", seed = 3)$pixels)
-  expect_error(simulate_glaze(100, 96, "60 um"), "does not fit", class = "bemrick_error_argument")
+  expect_refused(simulate_glaze(100, 96, "60 um"), "does not fit", class = "argument")
 })
 
 test_that("a glaze has the size, grain and edges that are asked for", {

@@ -39,6 +39,6 @@ test_that("a tilt foreshortens by its cosine across the axis of tilt", {
   expect_equal(step(0.01, 0.01) * 20 / sqrt(2e-4), 1, tolerance = 1e-3)
   expect_equal(step(0.01, -0.01) * 20 / sqrt(2e-4), 1 / cos(pi / 6), tolerance = 1e-3)
   for (wrong in list(list(pitch = 11), list(tilt = 41), list(bend = 0.11), list(kind = "rings"), list(width = 15))) {
-    expect_error(do.call(simulate_grid, wrong), class = "bemrick_error_argument")
+    expect_refused(do.call(simulate_grid, wrong), class = "argument")
   }
 })

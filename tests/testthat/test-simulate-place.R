@@ -18,8 +18,8 @@ test_that("the cover asked for is reached, or it is said that it cannot be", {
   placed <- place_objects(300, 200, NULL, 0.25, 20, 1.2, "blob", 0, 3)
   expect_gte(mean(placed$cover), 0.25)
   expect_lt(mean(placed$cover), 0.25 + 0.02)
-  expect_error(place_objects(100, 80, 60, NULL, 30, 1.1, "disc", 0, 3), "do not fit",
-    class = "bemrick_error_simulation")
+  expect_refused(place_objects(100, 80, 60, NULL, 30, 1.1, "disc", 0, 3), "do not fit",
+    class = "simulation")
 })
 
 test_that("a shape is set beside another so that they overlap by three hundredths", {

@@ -42,6 +42,6 @@ test_that("a turned ruler turns counter-clockwise, marks go missing, and the see
 
 test_that("what cannot be drawn is refused", {
   for (wrong in list(list(pitch = 4.9), list(width = 15), list(height = 15.5), list(angle = 181), list(missing = 0.6), list(noise = -1))) {
-    expect_error(do.call(simulate_ruler, wrong), class = "bemrick_error_argument")
+    expect_refused(do.call(simulate_ruler, wrong), class = "argument")
   }
 })

@@ -51,13 +51,9 @@ test_that("widths follow Freedman and Diaconis, and classes hold what lies in th
   for (wrong in list(c(1, 1, 2), "many", c(1, NA), TRUE, 0, 1.5, list(1, 2))) {
     expect_error(class_limits(wrong, x, "ecd", "um"), class = "bemrick_error")
   }
-  expect_error(
-    class_limits("log", c(0, 1), "ecd", "um"), "above zero", class = "bemrick_error_argument"
-  )
-  expect_error(
-    size_in_unit("3 um", "above", "solidity", ""), "no unit", class = "bemrick_error_quantity"
-  )
-  expect_error(size_in_unit("3 um", "above", "ecd", "px"), class = "bemrick_error_no_calibration")
+  expect_refused(class_limits("log", c(0, 1), "ecd", "um"), "above zero", class = "argument")
+  expect_refused(size_in_unit("3 um", "above", "solidity", ""), "no unit", class = "quantity")
+  expect_refused(size_in_unit("3 um", "above", "ecd", "px"), class = "no_calibration")
   expect_equal(size_in_unit("3 um", "above", "ecd", "mm"), 0.003)
 })
 
@@ -75,6 +71,6 @@ test_that("one text with a unit is the width of the classes, from multiple to mu
   for (wrong in c("5", "0 um", "-5 um", "5 stone")) {
     expect_error(limits(wrong), class = "bemrick_error", label = wrong)
   }
-  expect_error(limits("0.1 nm"), "at most 10000", class = "bemrick_error_argument")
-  expect_error(class_limits("5 um", x, "ecd", "px"), class = "bemrick_error_no_calibration")
+  expect_refused(limits("0.1 nm"), "at most 10000", class = "argument")
+  expect_refused(class_limits("5 um", x, "ecd", "px"), class = "no_calibration")
 })

@@ -12,7 +12,7 @@ test_that("the shift of percentiles is told with an interval that sampling makes
   expect_equal(found$shifts$high - found$shifts$shift, found$shifts$shift - found$shifts$low)
   expect_output(print(found), "D50")
   pixels <- made_run(rep(0.3, 2), stats::rlnorm(80, 3, 0.2), unit = "px")
-  expect_error(compare_distributions(a, pixels), "px", class = "bemrick_error_calibration")
+  expect_refused(compare_distributions(a, pixels), "px", class = "calibration")
 })
 
 test_that("too few objects have no interval, and sizes in pixels take no lengths", {
@@ -20,13 +20,11 @@ test_that("too few objects have no interval, and sizes in pixels take no lengths
   few <- compare_distributions(one, one)
   expect_false(any(few$shifts$differs))
   expect_output(print(few), "no interval from so few objects")
-  expect_error(
+  expect_refused(
     share_of_sizes(size_distribution(one), above = "3 um"), "in pixels",
-    class = "bemrick_error_no_calibration"
+    class = "no_calibration"
   )
-  expect_error(
-    size_distribution(one, classes = "3 um"), "in pixels", class = "bemrick_error_no_calibration"
-  )
+  expect_refused(size_distribution(one, classes = "3 um"), "in pixels", class = "no_calibration")
   expect_equal(share_of_sizes(size_distribution(one), above = 3), 1)
 })
 
@@ -56,12 +54,12 @@ test_that("the interval is that of both samplings in quadrature", {
   expect_equal(c(down$shift, down$differs), c(-8, row$differs))
   expect_identical(tibble::as_tibble(same), same$shifts)
   for (wrong in list(0.4, 1)) {
-    expect_error(compare_distributions(a, b, confidence = wrong), class = "bemrick_error_argument")
+    expect_refused(compare_distributions(a, b, confidence = wrong), class = "argument")
   }
-  expect_error(compare_distributions(a, b, p = 101), class = "bemrick_error_argument")
-  expect_error(
+  expect_refused(compare_distributions(a, b, p = 101), class = "argument")
+  expect_refused(
     compare_distributions(a, made_run(c(0.3, 0.3), 1:15, unit = "mm")), "One is measured",
-    class = "bemrick_error_calibration"
+    class = "calibration"
   )
 })
 

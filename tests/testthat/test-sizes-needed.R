@@ -7,9 +7,7 @@ test_that("so many objects make a percentile as sure as wanted", {
   expect_equal(n, (1.96 * 1.2533 * 0.25 / 0.02)^2, tolerance = 0.6)
   expect_equal(objects_needed(run, relative = "1 %") / n, 4, tolerance = 0.01)
   expect_gt(objects_needed(run, p = "mean", relative = "2 %"), 0)
-  expect_error(
-    objects_needed(made_run(c(0.3, 0.3), 20)), "at least ten", class = "bemrick_error_empty"
-  )
+  expect_refused(objects_needed(made_run(c(0.3, 0.3), 20)), "at least ten", class = "empty")
 })
 
 test_that("so many are needed as the formulas say", {
@@ -20,7 +18,7 @@ test_that("so many are needed as the formulas say", {
   expect_gt(reach(n - 1), 0.05 * mean(values))
   expect_equal(fields_needed(-values, "5 %"), n)
   expect_equal(fields_needed(c(0.3, 0.3000001), "50 %"), 2)
-  expect_error(fields_needed(c(-1, 1)), "no relative", class = "bemrick_error_empty")
+  expect_refused(fields_needed(c(-1, 1)), "no relative", class = "empty")
   run <- made_run(c(0.3, 0.3), 1:40 + 0)
   d <- size_distribution(run)
   part <- sampling_part(percentile_statistic(d$values, d$share, 0.5), d$field)
@@ -31,7 +29,7 @@ test_that("so many are needed as the formulas say", {
   expect_equal(objects_needed(run, p = "mean"),
     ceiling(80 * (stats::qnorm(0.975) * mean_part$u / (0.05 * 20.5))^2))
   for (wrong in list("0 %", "101 %", -0.1)) {
-    expect_error(objects_needed(run, relative = wrong), class = "bemrick_error_argument")
+    expect_refused(objects_needed(run, relative = wrong), class = "argument")
   }
   expect_silent(objects_needed(run, relative = "100 %"))
 })
@@ -46,15 +44,13 @@ test_that("wanted numbers are counted from two fields on, by the quantile of bot
     expect_lte(reach(n, confidence), relative)
   }
   expect_equal(fields_needed(values, 0.9, 0.6), 2)
-  expect_error(fields_needed(0.3), "at least two", class = "bemrick_error_empty")
-  expect_error(fields_needed(values, "0 %"), class = "bemrick_error_argument")
+  expect_refused(fields_needed(0.3), "at least two", class = "empty")
+  expect_refused(fields_needed(values, "0 %"), class = "argument")
   run <- made_run(c(0.3, 0.3), 1:40 + 0)
-  expect_error(
-    objects_needed(run, p = 99.9), "three beyond\\s+a percentile", class = "bemrick_error_empty"
-  )
-  expect_error(objects_needed(run, confidence = 1), class = "bemrick_error_argument")
-  expect_error(objects_needed(run, confidence = 0.49), class = "bemrick_error_argument")
-  expect_error(objects_needed(run, p = 101), class = "bemrick_error_argument")
+  expect_refused(objects_needed(run, p = 99.9), "three beyond\\s+a percentile", class = "empty")
+  expect_refused(objects_needed(run, confidence = 1), class = "argument")
+  expect_refused(objects_needed(run, confidence = 0.49), class = "argument")
+  expect_refused(objects_needed(run, p = 101), class = "argument")
   d <- size_distribution(run)
   tenth <- sampling_part(percentile_statistic(d$values, d$share, 0.1), d$field)
   expect_equal(

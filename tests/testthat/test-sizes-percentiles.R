@@ -19,7 +19,7 @@ test_that("shares between sizes count by weight", {
   expect_equal(share_of_sizes(d, above = 1, below = 3), 2 / 6)
   expect_equal(c(share_of_sizes(d), share_of_sizes(d, below = 3)), c(1, 3 / 6))
   expect_equal(share_of_sizes(d, above = "2 um", below = "0.01 mm"), 4 / 6)
-  expect_error(share_of_sizes(d, above = "2 um2"), class = "bemrick_error_quantity")
+  expect_refused(share_of_sizes(d, above = "2 um2"), class = "quantity")
 })
 
 test_that("the summary has percentiles and moments with their units", {

@@ -49,8 +49,8 @@ test_that("measures are unfolded with their weights and the area looked at", {
   expect_equal(sum(found$classes$sections), sum(beads$weight) / area)
   expect_output(print(found), "per")
   pixels <- accept_objects(measure_objects(find_objects(mask_of(disc_mask(40, 8)))))
-  expect_error(unfold_sections(pixels), class = "bemrick_error_no_calibration")
-  expect_error(unfold_sections(beads, 1), class = "bemrick_error_argument")
+  expect_refused(unfold_sections(pixels), class = "no_calibration")
+  expect_refused(unfold_sections(beads, 1), class = "argument")
 })
 
 test_that("sections of one size of spheres are those of geometry", {
@@ -98,9 +98,7 @@ test_that("numbers are per area of the sample, in the measures' unit", {
   few <- unfold_sections(made_run(c(0.3, 0.3), c(rep(1, 5), 10)), 10, "saltykov")
   expect_true(any(few$classes$spheres < 0))
   expect_match(format(few)[3], "negative")
-  for (wrong in list(1, 101)) expect_error(
-    unfold_sections(run, wrong), class = "bemrick_error_argument"
-  )
+  for (wrong in list(1, 101)) expect_refused(unfold_sections(run, wrong), class = "argument")
 })
 
 test_that("spheres of one class have its middle as mean, and their spread as sd", {

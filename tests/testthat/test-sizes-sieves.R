@@ -6,8 +6,8 @@ test_that("openings are those of the standards, between the sizes asked for", {
   expect_equal(sieve_openings("R20", "45 um", "56 um"), paste(c(45, 50, 56), "um"))
   all <- as.numeric(sub(" um", "", sieve_openings()))
   expect_equal(range(all), c(20, 125000))
-  expect_error(sieve_openings("R10"), class = "bemrick_error_argument")
-  expect_error(sieve_openings(from = 20), class = "bemrick_error_quantity")
+  expect_refused(sieve_openings("R10"), class = "argument")
+  expect_refused(sieve_openings(from = 20), class = "quantity")
 })
 
 test_that("each series goes up by its step", {

@@ -61,6 +61,10 @@ test_that("tables say how many of their rows are accepted and why others are not
   expect_match(head(accept_objects(measures, edge = "keep"))[2], "accepted: +3$")
   limited <- accept_objects(measures, edge = "keep", area = c(50, NA))
   expect_match(head(limited)[2], "accepted: +1; 2 not: area below 50$")
+  measures$accepted[] <- FALSE
+  measures$reason <- c("a", "b", "b")
+  expect_match(head(measures)[2], "accepted: +0; 2 not: b; 1 not: a$")  # the most frequent first
+  measures <- three()
   named <- exclude_objects(measures, 1, "dust")
   expect_match(head(named)[2], "accepted: +1; 1 not: by hand: dust; 1 not: touches the frame$")
   expect_match(head(measures["id"])[1], "A tibble: 3 . 1")

@@ -89,7 +89,7 @@ test_that("limits in groups are numbered in their order, and odd groups refused"
   expect_equal(read$checks[[2]]$rule, "any_of")
   expect_equal(read$checks[[2]]$of[[2]]$of[[2]]$of, 4)
   refused <- function(given, message) {
-    expect_error(read_checks(list(given), where), message, class = "bemrick_error_file_content")
+    expect_refused(read_checks(list(given), where), message, class = "file_content")
   }
   refused(list(any_of = list(count(1))), "two or more limits")
   refused(list(any_of = list(a = count(1), b = count(2))), "two or more limits")

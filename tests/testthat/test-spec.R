@@ -58,29 +58,26 @@ test_that("every mistake is refused with its place and the fix", {
   refuse("largest: {max: 30 um, per: plate}", "per of largest", "argument")
   refuse("share_above: {size: 120, max: 1 %}", "with its unit", "quantity")
   refuse("count_per_area: {max: 900}", "count per area", "quantity")
-  expect_error(
-    spec_text("  - porosity: {max: 30 %}", product = NULL), "product",
-    class = "bemrick_error_file_content"
-  )
-  expect_error(
+  expect_refused(spec_text("  - porosity: {max: 30 %}", product = NULL), "product", class = "file_content")
+  expect_refused(
     spec_text("  - porosity: {max: 30 %}", decision = "decision: {rule: strict}"), "guarded",
-    class = "bemrick_error_argument"
+    class = "argument"
   )
-  expect_error(
+  expect_refused(
     spec_text("  - porosity: {max: 30 %}", decision = "decision: {confidence: 20 %}"),
-    class = "bemrick_error_argument"
+    class = "argument"
   )
-  expect_error(
+  expect_refused(
     spec_text("  - porosity: {max: 30 %}", needs = "needs: {field: 3}"), "fields",
-    class = "bemrick_error_unknown_name"
+    class = "unknown_name"
   )
-  expect_error(
+  expect_refused(
     spec_text("  - porosity: {max: 30 %}", needs = "needs: {fields: 2.5}"), "whole",
-    class = "bemrick_error_argument"
+    class = "argument"
   )
-  expect_error(
+  expect_refused(
     read_spec(text_file("bemrick: spec 1", "product: P", "limits: []")), "at least one",
-    class = "bemrick_error_file_content"
+    class = "file_content"
   )
 })
 
@@ -90,17 +87,14 @@ test_that("a mistake is told with its line", {
     "  risk: 5 %", "limits:", "  - porosity: {max: 36 %}", "", "  - percentile:", "      p: 50",
     "      max: 30 furlong"
   )
-  expect_error(read_spec(file), "line 10 of", class = "bemrick_error_quantity")
+  expect_refused(read_spec(file), "line 10 of", class = "quantity")
   lines <- readLines(file)
-  expect_error(
-    read_spec(do.call(text_file, as.list(lines[1:8]))), "line 4 of",
-    class = "bemrick_error_file_content"
-  )
-  expect_error(spec_text("  - porosity: {max: 30 %}", decision = "batch: {most: 2}"), "line 3",
-    class = "bemrick_error_file_content")
-  expect_error(
+  expect_refused(read_spec(do.call(text_file, as.list(lines[1:8]))), "line 4 of", class = "file_content")
+  expect_refused(spec_text("  - porosity: {max: 30 %}", decision = "batch: {most: 2}"), "line 3",
+    class = "file_content")
+  expect_refused(
     spec_text("  - porosity: {max: 30 %}", needs = "needs: {resolution: 3 um}"), "number of pixels",
-    class = "bemrick_error_quantity"
+    class = "quantity"
   )
 })
 
@@ -141,7 +135,7 @@ test_that("numbers of a decision and of needs are taken at their limits, and ref
   decided <- function(...) {
     spec_text("  - porosity: {max: 30 %}", decision = paste0("decision: {", ..., "}"))$decision
   }
-  refused <- function(...) expect_error(decided(...), class = "bemrick_error_argument")
+  refused <- function(...) expect_refused(decided(...), class = "argument")
   expect_equal(decided("confidence: 0.9999")$confidence, 0.9999)
   expect_equal(decided("confidence: 50 %")$confidence, 0.5)
   refused("confidence: 0.99995")
@@ -160,7 +154,7 @@ test_that("numbers of a decision and of needs are taken at their limits, and ref
   expect_equal(needed("resolution: 8 px")$objects, 0)
   expect_equal(needed("resolution: 8 px")$resolution, 8)
   for (wrong in c("fields: -1", "objects: 2.5")) {
-    expect_error(needed(wrong), class = "bemrick_error_argument")
+    expect_refused(needed(wrong), class = "argument")
   }
   by_batch <- function(rule) {
     read_spec(text_file(
@@ -168,7 +162,7 @@ test_that("numbers of a decision and of needs are taken at their limits, and ref
     ))$batch
   }
   expect_equal(by_batch("batch: {at_least: 1}"), list(rule = "at_least", at_least = 1))
-  expect_error(by_batch("batch: {at_least: 0}"), class = "bemrick_error_argument")
+  expect_refused(by_batch("batch: {at_least: 0}"), class = "argument")
 })
 
 test_that("mistakes are told with their line, or with the limit's number where lines cannot be told", {
@@ -212,20 +206,20 @@ test_that("limits may name branches, be put in groups, and say exactly how many"
     measure == "ecd" || branch == "clips"
   })
   expect_equal(limits("  - mean: {of: score, min: 0.9}")[[1]]$branch, "clips")
-  expect_error(limits("  - count: {min: 3}"), "several branches", class = "bemrick_error_file_content")
-  expect_error(limits("  - porosity: {max: 3 %}"), "pores.*beads", class = "bemrick_error_file_content")
-  expect_error(limits("  - mean: {branch: pores, of: score, min: 0.9}"), "pores.*gives objects",
-    class = "bemrick_error_file_content")
-  expect_error(limits("  - count: {branch: clip, min: 3}"), "clips", class = "bemrick_error_unknown_name")
+  expect_refused(limits("  - count: {min: 3}"), "several branches", class = "file_content")
+  expect_refused(limits("  - porosity: {max: 3 %}"), "pores.*beads", class = "file_content")
+  expect_refused(limits("  - mean: {branch: pores, of: score, min: 0.9}"), "pores.*gives objects",
+    class = "file_content")
+  expect_refused(limits("  - count: {branch: clip, min: 3}"), "clips", class = "unknown_name")
   expect_equal(limits("  - smallest: {of: region_share, min: 0.9}")[[1]]$branch, "clips")
   plain <- limits_of_branches(
     spec("  - count: {min: 3}")$limits, stats::setNames("objects", ""), function(...) TRUE
   )
   expect_null(plain[[1]]$branch)
-  expect_error(
+  expect_refused(
     limits_of_branches(
       spec("  - count: {branch: a, min: 3}")$limits, stats::setNames("objects", ""), function(...) TRUE
     ),
-    "there are no branches", class = "bemrick_error_file_content"
+    "there are no branches", class = "file_content"
   )
 })

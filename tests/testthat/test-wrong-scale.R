@@ -17,7 +17,7 @@ test_that("a bar measured on the original does not fit a screenshot or rescaled 
   whole <- write_and_read(strip_field())
   scale <- calibration_from_bar(whole, "20 um")
   smaller <- write_and_read(shrink_field(strip_field(), 2))
-  expect_error(calibrate(smaller, scale), "rescaled", class = "bemrick_error_calibration")
+  expect_refused(calibrate(smaller, scale), "rescaled", class = "calibration")
   expect_equal(calibrate(smaller, scale, override = TRUE)$calibration, scale)
   expect_true(calibrate(smaller, scale, override = TRUE)$trail[[2]]$args$override)
   # what was cut or shrunk within the trail is known, and the scale goes with it
@@ -38,17 +38,13 @@ test_that("a calibration of one magnification is not used for another", {
   scale <- half_um()
   scale$name <- "SEM 500x"
   expect_equal(calibrate(picture("beads_500x-1.png"), scale)$calibration, scale)
-  expect_error(
-    calibrate(picture("beads-1000x.png"), scale), "is for 500x", class = "bemrick_error_calibration"
-  )
-  expect_error(
+  expect_refused(calibrate(picture("beads-1000x.png"), scale), "is for 500x", class = "calibration")
+  expect_refused(
     calibrate(picture("b2.png"), scale, magnification = 1000), "at 1000x",
-    class = "bemrick_error_calibration"
+    class = "calibration"
   )
   expect_equal(calibrate(picture("x1000 b.png"), scale, override = TRUE)$calibration, scale)
-  expect_error(
-    calibrate(picture("b3.png"), scale, magnification = "big"), class = "bemrick_error_argument"
-  )
+  expect_refused(calibrate(picture("b3.png"), scale, magnification = "big"), class = "argument")
   # a batch names the calibration of every image
   expect_true(all(
     c("calibration", "image") %in%
@@ -69,7 +65,7 @@ test_that("defaults of screens and printers are no calibration", {
   dir <- tempfile()
   demo_lab(dir, products = "scales")
   photo <- read_field(file.path(dir, "scales", "photo-72dpi.jpg"))
-  expect_error(calibration_from_tags(photo), "screens and printers", class = "bemrick_error_tags")
+  expect_refused(calibration_from_tags(photo), "screens and printers", class = "tags")
   expect_equal(calibration_from_tags(photo, trust = TRUE)$pixel[["x"]], 25400 / 72)
   found <- try_scales(file.path(dir, "scales"))
   expect_match(found$found[found$picture == "photo-72dpi.jpg"], "refused")

@@ -64,8 +64,8 @@ inline void undo_blur(std::vector<Point>& ring) {
 }
 
 // The same for the blur of the picture, of this variance in square pixels. It is wider than a
-// pixel, and so is the stretch that the bend is read from: what is shorter is noise. Tighter bends
-// than the blur is wide are seen as none, and are moved no farther than bends as wide as it.
+// pixel, and so is the stretch that the bend is read from: what is shorter is noise. A bend
+// tighter than the blur is wide leaves no trace of how tight it was, and is moved as one as wide.
 inline void undo_wide_blur(std::vector<Point>& ring, double variance) {
   const std::vector<Point> seen = ring;
   const std::size_t n = seen.size(),
@@ -80,8 +80,9 @@ inline void undo_wide_blur(std::vector<Point>& ring, double variance) {
                  vy = after.y - here.y;
     const double way = length_of(ux, uy) + length_of(vx, vy), chord = length_of(ux + vx, uy + vy);
     if (chord < 0.1) continue;
-    const double bend = 2 * std::atan2(ux * vy - uy * vx, ux * vx + uy * vy) / way,
-                 step = variance / 2 * std::clamp(bend, -tightest, tightest) / chord;
+    const double turn = std::atan2(ux * vy - uy * vx, ux * vx + uy * vy),
+                 curvature = std::clamp(2 * turn / way, -tightest, tightest),
+                 step = variance / 2 * curvature / chord;
     ring[i].x += step * (uy + vy);
     ring[i].y -= step * (ux + vx);
   }
