@@ -42,6 +42,8 @@ Rcpp::List core_renumber(const Rcpp::IntegerMatrix& labels) {
 // [[Rcpp::export]]
 Rcpp::NumericMatrix core_object_boxes(const Rcpp::IntegerMatrix& labels,
                                       const Rcpp::IntegerVector& ids) {
+  if (std::any_of(ids.begin(), ids.end(), [](int id) { return id < 0; }))
+    Rcpp::stop("a number that no object has");
   const int most = ids.size() == 0 ? 0 : *std::max_element(ids.begin(), ids.end());
   std::vector<int> place(static_cast<std::size_t>(most) + 1, -1);
   for (R_xlen_t k = 0; k < ids.size(); ++k)

@@ -338,10 +338,11 @@ function verdictTables(found) {
       element("tbody", {}, ...rows));
   };
   const digits = v => v === null ? "" : String(Number(v.toPrecision(4)));
+  const units = text => text.replace(/\bum(?![a-z])/g, "\u00b5m");
   const l = found.limits;
   const limits = {
-    sample: l.sample, quantity: l.quantity, verdict: l.verdict,
-    value: l.value.map((v, k) => (digits(v) + " " + (l.unit[k] || "")).replace(/\bum/, "\u00b5m")),
+    sample: l.sample, quantity: l.quantity.map(units), verdict: l.verdict,
+    value: l.value.map((v, k) => units(digits(v) + " " + (l.unit[k] || ""))),
     interval: l.low.map((v, k) => v === null ? "" : digits(v) + " to " + digits(l.high[k])),
   };
   return [

@@ -61,3 +61,19 @@ test_that("a line lies along x unless it is turned, and its reach is limited alo
   oblong <- calibrate(field, calibration_from_length(c(x = 10, y = 5), "10 um"))
   expect_refused(filter_erode(oblong, "2500 um"), "2500 pixels", class = "argument")
 })
+
+test_that("lines that lean to the left are the mirror image of those that lean to the right", {
+  set.seed(6)
+  field <- as_field(matrix(sample(0:255, 31 * 40, TRUE), 31))
+  mirrored <- function(pixels) pixels[, rev(seq_len(ncol(pixels)))]
+  for (step in list(filter_erode, filter_dilate, filter_open, filter_close, filter_tophat)) {
+    for (angle in c(0, 20, 45, 80, 90)) {
+      right <- step(field, 4, "line", angle)$pixels
+      left <- mirrored(step(as_field(mirrored(field$pixels)), 4, "line", 180 - angle)$pixels)
+      expect_identical(left, right)
+      for (turned in c(angle + 180, angle - 180, angle - 360)) {
+        expect_identical(step(field, 4, "line", turned)$pixels, right)
+      }
+    }
+  }
+})

@@ -24,8 +24,9 @@ inline int half_chord(Shape shape, double rx, double ry, int dx) {
 }
 
 // A line through the middle from (-x, -y) to (x, y), thin and without gaps: every offset along its
-// longer axis once.
+// longer axis once, from left to right.
 inline std::vector<Chord> line_element(double x, double y) {
+  if (x < 0) return line_element(-x, -y);
   const int steps = static_cast<int>(std::lround(std::max(std::abs(x), std::abs(y))));
   std::vector<Chord> chords;
   for (int k = -steps; k <= steps; ++k) {
