@@ -16,8 +16,9 @@ statistic_value <- function(s) {
   weighted_percentile(s$x, s$share, 100 * s$p)
 }
 
-# x in rising order.
+# x in rising order; not a number where no share is left.
 weighted_percentile <- function(x, share, p) {
+  if (!any(share > 0)) return(rep(NaN, length(p)))
   if (length(x) == 1) return(rep(x, length(p)))
   middle <- (cumsum(share) - share / 2) / sum(share)
   stats::approx(middle, x, p / 100, rule = 2, ties = "ordered")$y

@@ -6,9 +6,12 @@
 # `disk`: list(memory, spool), for a picture that is too large to be read at once: what it may take,
 # and a folder for its outlines, or NULL where nobody wants them.
 run_field <- function(row, method, calibration, unit, reader, disk = list()) {
+  field <- NULL
   trunk <- attempt(row, {
-    run_steps(calibrated_row(field_of_row(row, reader, disk), row, calibration, unit), method$steps)
+    field <- field_of_row(row, reader, disk)
+    run_steps(calibrated_row(field, row, calibration, unit), method$steps)
   })
+  trunk$source <- field$source
   result_of_trunk(row, trunk, method)
 }
 
@@ -104,7 +107,7 @@ branch_result <- function(row, trunk, method, name) {
   if (!is.null(done$error)) {
     return(list(fields = field_row(
       row, status = "faulty", reason = one_line(done$error), warned = warned,
-      seconds = done$seconds, own = own
+      source = trunk$source, seconds = done$seconds, own = own
     )))
   }
   table <- done$value

@@ -80,7 +80,7 @@ kept_fields <- function(job) {
       bemrick_error = function(e) NULL
     )
     there <- all(file.exists(files_left(job, k, results_in(job$part))))
-    if (there && same_picture(job$list$image[k], result$fields$sha256)) result
+    if (there && still_holds(result, job$list$image[k])) result
   }
 }
 
@@ -108,8 +108,7 @@ earlier_fields <- function(job, dir) {
       if (is_stored(table)) read_stored_rows(table, seq_len(nrow(table$index)) %in% own)
       else table[own, ]
     }, tables, of_field)
-    measured <- all(result$fields$status == "measured")
-    if (!measured || !same_picture(job$list$image[k], result$fields$sha256)) return(NULL)
+    if (!still_holds(result, job$list$image[k])) return(NULL)
     from <- files_left(job, k, dir, old_names[[at]])
     if (!all(file.exists(from))) return(NULL)
     copy_files(from, files_left(job, k, results_in(job$part)))
@@ -129,8 +128,11 @@ match_fields <- function(table, ids) {
 
 rows_by_field <- function(table, ids) split(seq_len(nrow(table)), match_fields(table, ids))
 
-same_picture <- function(file, sha256) {
-  is_file(file) && isTRUE(unique(sha256) == picture_sha256(file))
+# Whether what was measured of a picture is what would be measured now; a faulty field is tried
+# again.
+still_holds <- function(result, file) {
+  all(result$fields$status == "measured") && is_file(file) &&
+    isTRUE(unique(result$fields$sha256) == picture_sha256(file))
 }
 
 # The outlines and overlays of a measured field, as many as its branches leave.

@@ -172,6 +172,8 @@ quantity_of_objects <- function(limit, evidence, confidence) {
   of <- limit$args$of
   power <- measure_table[[of]]$power
   rows <- limited_rows(limit, evidence)
+  # what has no size has no share by length, area or volume
+  if (weight_power(limit) > 0) rows <- rows[rows$x > 0, ]
   if (nrow(rows) == 0) {
     return(c(combine_parts(NA_real_, nothing_sampled(), no_parts(), confidence), rows = 0))
   }
@@ -179,13 +181,16 @@ quantity_of_objects <- function(limit, evidence, confidence) {
   statistic <- function(x, by_size = order(x)) {
     limit_statistic(limit, x[by_size] * to_base, rows$weight[by_size])
   }
-  moved <- function(more, less) {
-    abs(statistic_value(statistic(more)) - statistic_value(statistic(less))) / 2
-  }
   larger <- power * evidence$uncertainty
   by_size <- order(rows$x)
   found <- statistic(rows$x, by_size)
   value <- statistic_value(found)
+  moved <- function(more, less) {
+    more <- statistic_value(statistic(more))
+    less <- statistic_value(statistic(less))
+    # edges farther inside may leave nothing of any object
+    if (is.nan(less)) abs(more - value) else abs(more - less) / 2
+  }
   at_scale <- function(times) statistic_value(statistic(rows$x * times, by_size))
   sampling <- if (all_seen(evidence)) nothing_sampled() else sampling_part(
     found, rows$field[by_size], evidence$alone,
@@ -216,10 +221,12 @@ lines_alike <- function(rows) {
 # x in rising order, in base units.
 limit_statistic <- function(limit, x, weight) {
   args <- limit$args
-  power <- weight_powers[[args$weight %||% "number"]]
+  power <- weight_power(limit)
   share <- if (power == 0) weight else weight * x^power
   limit_kinds[[limit$name]]$statistic(x, share, args, limit_sizes(args))
 }
+
+weight_power <- function(limit) weight_powers[[limit$args$weight %||% "number"]]
 
 not_measured <- function(limit) {
   by <- measure_table[[limit$args$of]]$by %||% "measure_objects"

@@ -9,7 +9,8 @@ grown_values <- function(table, measure, shift, unit) {
   value <- measure_table[[measure]]$value
   grown <- grown_bodies(column, shift)
   moved <- if (is.function(value)) value(grown) else grown[[value]]
-  if (length(moved) == length(as_they_are)) moved else as_they_are
+  if (length(moved) != length(as_they_are)) return(as_they_are)
+  ifelse(is.finite(moved), moved, as_they_are)  # what nothing is left of has no shape
 }
 
 # The columns that this takes, with that of the measure.
@@ -30,7 +31,10 @@ grown_bodies <- function(column, shift) {
     width <- column(name)
     if (!is.null(width)) pmax(width + sides * shift, 0)
   }
-  ring <- function(perimeter) perimeter * shift + pi * shift^2
+  ring <- function(perimeter) {
+    by <- pmax(shift, -perimeter / (2 * pi))  # farther inside nothing is left to take away
+    perimeter * by + pi * by^2
+  }
   hull_perimeter <- pi * column("feret_mean")
   hole <- column("hole_area")
   promised(

@@ -52,6 +52,34 @@ test_that("whatever was changed, lost or added is named", {
   expect_equal(run_cli("verify", own$out, "--again")$status, 2)  # a picture is gone
 })
 
+test_that("a faulty picture that could be read has its hash, one that could not is unknown", {
+  dir <- withr::local_tempdir()
+  grey <- (row(matrix(0, 60, 60)) - 30)^2 + (col(matrix(0, 60, 60)) - 30)^2 < 100
+  png::writePNG(grey * 0.8, file.path(dir, "disc.png"))
+  png::writePNG(matrix(0.5, 60, 60), file.path(dir, "blank.png"))
+  writeLines("no picture", file.path(dir, "text.png"))
+  writeLines(
+    c(
+      "batch,sample,field,image,calibration", "b,s,1,disc.png,", "b,s,2,blank.png,",
+      "b,s,3,text.png,"
+    ),
+    file.path(dir, "batch.csv")
+  )
+  writeLines(
+    c("bemrick: method 1", "steps:", "  - segment_auto", "  - find_objects", "  - measure_objects"),
+    file.path(dir, "m.method.yml")
+  )
+  out <- file.path(dir, "results")
+  run <- run_batch(file.path(dir, "batch.csv"), file.path(dir, "m.method.yml"), out = out) |>
+    suppressWarnings()
+  expect_equal(run$fields$status, c("measured", "faulty", "faulty"))
+  found <- verify_results(out)
+  expect_equal(states(found, "unknown"), "picture text.png")
+  expect_true(all(c("picture disc.png", "picture blank.png") %in% states(found, "same")))
+  png::writePNG(matrix(0.6, 60, 60), file.path(dir, "blank.png"))
+  expect_equal(states(verify_results(out), "changed"), "picture blank.png")
+})
+
 test_that("a repeated run says by how much which numbers differ", {
   own <- own_batch()
   table <- utils::read.csv(file.path(own$out, "objects.csv"), check.names = FALSE)

@@ -48,6 +48,28 @@ test_that("means are the moments of the trade, largest and count what they say",
   )
 })
 
+test_that("edges farther inside may leave nothing of any object, and what has no size no share", {
+  run <- made_run(c(0.3, 0.3), rep(c(1, 2), each = 10))
+  run$fields$edge_threshold_uncertainty_px <- 1.5  # more than the radius of all
+  run$fields$pixel_x_um <- run$fields$pixel_y_um <- 1
+  spec <- spec_of(
+    "percentile: {p: 50, weight: volume, max: 9 um}", "mean: {weight: area, max: 9 um}",
+    "share_above: {size: 1.5 um, weight: length, max: 99 %}"
+  )
+  limits <- judge(run, spec)$limits
+  expect_equal(limits$value, c(2, 9 / 5, 200 / 3), tolerance = 1e-6)
+  expect_true(all(limits$low < limits$value & limits$value < limits$high))
+  budget <- uncertainty_budget(run, spec)
+  edges <- budget$u[budget$part == "threshold"]
+  grown <- c(1, 2) + 3  # in diameter
+  expect_equal(edges[1:2], c(3, sum(grown^3) / sum(grown^2) - 9 / 5))
+  nothing <- made_run(c(0.3, 0.3), rep(c(0, 2), c(5, 10)))
+  expect_equal(judge(nothing, spec)$limits$value[1:2], c(2, 2))
+  none <- judge(made_run(c(0.3, 0.3), rep(0, 10)), spec)$limits
+  expect_true(all(is.na(none$value)))
+  expect_equal(unique(none$verdict), "undecided")
+})
+
 test_that("a figure that the method does not measure is told before any picture is", {
   spec <- spec_of("percentile: {p: 50, of: local_thickness, max: 30 um}")
   expect_refused(

@@ -44,6 +44,10 @@ test_that("holes and gaps close as edges move out, and nothing is less than noth
   expect_equal(grown_values(measures, "hole_area", 20, "px"), c(0, 0))
   expect_equal(grown_values(measures, "feret_min", -30, "px"), c(0, 0))
   expect_equal(grown_values(measures, "area", -30, "px"), c(0, 0))
+  expect_equal(grown_values(measures, "area", -300, "px"), c(0, 0))  # and does not grow again
+  for (shape in c("solidity", "circularity", "aspect_ratio")) {  # what is gone has none
+    expect_equal(grown_values(measures, shape, -30, "px")[2], measures[[shape]][2])
+  }
   # Steiner's formula to the letter
   grown <- measures$area_px2 + 3 * measures$perimeter_px + 9 * pi
   expect_equal(grown_values(measures, "area", 3, "px"), grown)
