@@ -64,9 +64,11 @@ bench: $(LIB)/.installed
 	@bash tools/setup-browser.sh
 	@$(RUN) Rscript bench/desk.R | tee bench/desk.md
 
-# damaged files through all readers, and every argument against every bad value
+# damaged files through all readers, random methods on random pictures, and every argument against
+# every bad value
 fuzz: $(LIB)/.installed
-	@$(RUN) Rscript tests/fuzz/fuzz.R $(FUZZ)
+	@$(RUN) Rscript tests/fuzz/damaged.R $(FUZZ)
+	@$(RUN) Rscript tests/fuzz/random.R $(FUZZ)
 	@$(RUN) BEMRICK_ALL_ARGUMENTS=1 Rscript tools/run-tests.R arguments
 
 # the kernels' tests with address and undefined-behaviour checks

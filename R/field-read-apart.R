@@ -12,7 +12,7 @@ apart_reader <- function(decode_there = decoded_there) {
   }
   decode_apart <- function(file, header, channel) {
     if (header$format != "tiff") return(decode(file, header, channel))
-    if (is.null(session)) session <<- callr::r_session$new()
+    if (is.null(session)) session <<- started_apart()
     answer <- tryCatch(
       session$run(decode_there, list(normalizePath(file), header, channel)),
       error = function(e) {
@@ -30,6 +30,20 @@ apart_reader <- function(decode_there = decoded_there) {
     read = function(file, page, channel) read_picture(file, page, channel, decode_apart),
     close = close
   )
+}
+
+# A loaded machine may need long to start R; three seconds are callr's own patience.
+started_apart <- function(patience = 60) {
+  tryCatch(callr::r_session$new(wait_timeout = 1000 * patience), error = function(e) {
+    bm_abort(
+      c(
+        "A second process of R, in which TIFF pictures are decoded, did not start within {patience}
+         seconds.",
+        i = "Is the machine very busy, or short of memory? Then try again later."
+      ),
+      "workers", call = NULL
+    )
+  })
 }
 
 # Runs in the other process. Whole levels travel as integers, at half the size; errors as values.

@@ -16,3 +16,7 @@ test_that("a decoder that ends its process costs one field, and the next is deco
   expect_refused(reader$read(file, NULL, "red"), "no colours", class = "argument")
   expect_equal(reader$read(file, NULL, "luminance"), read_field(file))
 })
+
+test_that("a second process that does not start in time is said to be so", {
+  expect_refused(started_apart(0.001), "did not start within 0.001 seconds", class = "workers")
+})

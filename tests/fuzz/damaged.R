@@ -1,6 +1,6 @@
 # Damages files of every kind that is read, one small change at a time, and reads them: each must
 # give a classed error or a whole result. Pictures that are read in spite of the damage and differ
-# from what they were are counted by kind. Rscript tests/fuzz/fuzz.R [--n 20000] [--seed 1]
+# from what they were are counted by kind. Rscript tests/fuzz/damaged.R [--n 20000] [--seed 1]
 # [--seconds 3600] [--keep DIR] [--only NUMBER] `--only` tries one file of a seed again. Works in a
 # process of its own for every block of files, so that a crash costs one file and is told with its
 # seed.
