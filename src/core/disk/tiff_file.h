@@ -152,12 +152,12 @@ class TiffFile {
       put_as<std::uint16_t>(from, line, rows, cols, to, top, left);
   }
 
-  // Lines become columns: patches of 64 columns by 16 rows fit the nearest cache, and fill its
-  // lines.
+  // Lines become columns: patches of 16 columns by 64 rows fit the nearest cache, and write long
+  // runs of few columns at a time.
   template <class T>
   void put_as(const unsigned char* from, std::size_t line, std::size_t rows, std::size_t cols,
               Plane<double> to, std::size_t top, std::size_t left) const {
-    constexpr std::size_t wide = 64, high = 16;
+    constexpr std::size_t wide = 16, high = 64;
     for (std::size_t y0 = 0; y0 < rows; y0 += high) {
       const std::size_t y1 = std::min(rows, y0 + high);
       for (std::size_t x0 = 0; x0 < cols; x0 += wide) {
