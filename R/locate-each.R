@@ -46,7 +46,7 @@ at_each <- function(finds, region = NULL, steps) {
   where <- if (is.null(region)) taught_box(attr(finds, "pattern")) else as_region(region)
   chosen <- which(finds$accepted)
   if (length(chosen) == 0) {
-    bm_abort("No find is accepted, so there is nothing to measure at.", "not_found")
+    bm_abort("No find is accepted, so there is nowhere to measure.", "not_found")
   }
 
   parts <- lapply(chosen, function(k) {
