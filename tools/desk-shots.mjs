@@ -2,7 +2,7 @@
 export default async ({ page, go, changed, drag, rows, settled }) => {
   const shot = async name => {
     await page.mouse.move(640, 60);
-    await page.waitForTimeout(400);
+    await page.waitForTimeout(900);
     await page.screenshot({ path: "docs/screenshots/desk-" + name + ".png" });
   };
   await go("scale");
