@@ -6,7 +6,7 @@
 # `disk`: list(memory, spool), for a picture that is too large to be read at once: what it may take,
 # and a folder for its outlines, or NULL where nobody wants them.
 run_field <- function(row, method, calibration, unit, reader, disk = list()) {
-  field <- NULL
+  field <- NULL  # set on the way: what fails later was read
   trunk <- attempt(row, {
     field <- field_of_row(row, reader, disk)
     run_steps(calibrated_row(field, row, calibration, unit), method$steps)

@@ -22,8 +22,8 @@ desk_page <- function() {
       tags$script(src = "/part/bootstrap.bundle.min.js"),
       lapply(
         c(
-          "api", "bars", "dialogs", "drawing", "forms", "measures", "panels", "picture", "rows",
-          "shapes"
+          "api", "bars", "dialogs", "drawing", "forms", "measures", "names", "panels", "picture",
+          "rows", "shapes"
         ),
         function(name) tags$link(rel = "modulepreload", href = paste0("/part/", name, ".js"))
       ),

@@ -6,14 +6,13 @@ import { withDialogs } from "./dialogs.js";
 import { withDrawing } from "./drawing.js";
 import { element, select } from "./forms.js";
 import { withMeasures } from "./measures.js";
+import { shownUnits, words } from "./names.js";
 import { picturePanel, rowsPanel, scalePanel, sizesPanel, stepPanel, verdictPanel } from "./panels.js";
 import { Picture } from "./picture.js";
 import { readRows } from "./rows.js";
 import { readShape, shapeText } from "./shapes.js";
 
 const at = id => document.getElementById(id);
-const shownUnit = unit => unit === "um" ? "\u00b5m" : unit;
-const words = name => name.replace(/_/g, " ");
 
 const ends = { picture: picturePanel, scale: scalePanel, rows: rowsPanel, sizes: sizesPanel, verdict: verdictPanel };
 
@@ -118,7 +117,7 @@ class Desk extends withDialogs(withDrawing(withMeasures(Object))) {
     const last = this.open === "scale" ? stage : this.lastStage(), scale = this.view.scale;
     picture.pixel = scale && scale.pixel ? scale.pixel : [1, 1];
     picture.drawable = stage.geometry === last.geometry;
-    picture.unit = scale && scale.pixel ? shownUnit(scale.unit) : "px";
+    picture.unit = scale && scale.pixel ? shownUnits(scale.unit) : "px";
     picture.shift = [last.origin[0] - stage.origin[0], last.origin[1] - stage.origin[1]];
     this.showHand(stage);
     const index = this.view.stages.indexOf(stage);
@@ -235,7 +234,7 @@ class Desk extends withDialogs(withDrawing(withMeasures(Object))) {
       }, element("span", {}, label), element("small", {}, note || "\u00a0"));
       return made;
     };
-    const scale = view.scale && view.scale.pixel ? Number(view.scale.pixel[0].toPrecision(4)) + " " + shownUnit(view.scale.unit) + " per pixel" : "in pixels";
+    const scale = view.scale && view.scale.pixel ? Number(view.scale.pixel[0].toPrecision(4)) + " " + shownUnits(view.scale.unit) + " per pixel" : "in pixels";
     const steps = view.chain.map((entry, k) => {
       const stage = view.stages.find(s => s.step === k + 1);
       const look = !entry.on ? "off" : stage && stage.said ? "wrong" : entry.trunk ? "" : "of-branch";

@@ -3,10 +3,10 @@
 
 import { ask, send } from "./api.js";
 import { button, element, stepFields } from "./forms.js";
+import { words } from "./names.js";
 import { shapeAs, shapeAsTaught, shapeText } from "./shapes.js";
 
 const at = id => document.getElementById(id);
-const words = name => name.replace(/_/g, " ");
 
 export const withDialogs = Base => class extends Base {
   // Which step to add, out of those that fit somewhere in the chain, and its needed arguments.

@@ -3,10 +3,9 @@
 import { ask, send } from "./api.js";
 import { Bars } from "./bars.js";
 import { button, element, field, select, stepFields, textInput } from "./forms.js";
+import { shownUnits, words } from "./names.js";
 import { Rows, shownValue } from "./rows.js";
 import { shapeAs, shapeAsTaught, shapeText } from "./shapes.js";
-
-const words = name => name.replace(/_/g, " ");
 
 function lines(texts) {
   return element("div", { class: "said" }, ...(texts || []).map(t => element("div", {}, t)));
@@ -338,11 +337,10 @@ function verdictTables(found) {
       element("tbody", {}, ...rows));
   };
   const digits = v => v === null ? "" : String(Number(v.toPrecision(4)));
-  const units = text => text.replace(/\bum(?![a-z])/g, "\u00b5m");
   const l = found.limits;
   const limits = {
-    sample: l.sample, quantity: l.quantity.map(units), verdict: l.verdict,
-    value: l.value.map((v, k) => units(digits(v) + " " + (l.unit[k] || ""))),
+    sample: l.sample, quantity: l.quantity.map(shownUnits), verdict: l.verdict,
+    value: l.value.map((v, k) => shownUnits(digits(v) + " " + (l.unit[k] || ""))),
     interval: l.low.map((v, k) => v === null ? "" : digits(v) + " to " + digits(l.high[k])),
   };
   return [

@@ -1,5 +1,7 @@
 // The table of measures: only the rows and columns in sight are in the page.
 
+import { shownUnits, words } from "./names.js";
+
 const tall = 24, wide = 92, narrow = 74;  // the first two columns are narrow
 
 const leftOf = column => column < 2 ? column * narrow : 2 * narrow + (column - 2) * wide;
@@ -68,7 +70,7 @@ export class Rows {
     const cells = this.shown.map(name => {
       const cell = document.createElement("button");
       const arrow = this.sorted.by === name ? (this.sorted.down ? " \u2193" : " \u2191") : "";
-      cell.textContent = name.replace(/_/g, " ") + arrow;
+      cell.textContent = shownUnits(words(name)) + arrow;
       cell.title = "Sort by " + name;
       cell.style.width = (leftOf(this.shown.indexOf(name) + 1) - leftOf(this.shown.indexOf(name))) + "px";
       cell.addEventListener("click", () => {

@@ -18,6 +18,8 @@ test_that("a day's work at the desk runs again without it, to the last digit", {
   expect_equal(found$report$status, 200)
   expect_match(found$told, paste0("^[0-9]+ of ", found$counts[[2]], " accepted$"))
   expect_match(found$verdict, "UNDECIDED|undecided|pass|fail")
+  expect_match(found$verdict, "below 12 \u00b5m")
+  expect_match(found$heads, "ecd \u00b5m.*area \u00b5m\u00b2")
 
   saved <- function(name) file.path(desk$folder, name)
   expect_true(all(file.exists(saved(c(

@@ -21,7 +21,7 @@ export default async ({ page, go, changed, drag, view, rows, settled, click, mor
   const largest = before.columns.area_um2.indexOf(Math.max(...before.columns.area_um2.filter((_, k) => before.columns.accepted[k])));
   const x = before.columns.x_px[largest], y = before.columns.y_px[largest], r = 40;
   await changed(() => drag(x - r, y, x + r, y));
-  const cut = await rows();
+  const cut = await rows(), heads = await page.textContent(".rows-head");
 
   await page.keyboard.press("m");
   const dust = cut.columns.accepted.indexOf(true);
@@ -55,7 +55,7 @@ export default async ({ page, go, changed, drag, view, rows, settled, click, mor
     return { status: reply.status, length: (await reply.text()).length };
   });
   return {
-    scale, dragged, level, counts: [before.rows, cut.rows], chosen, marked, told, report,
+    scale, dragged, level, counts: [before.rows, cut.rows], chosen, marked, heads, told, report,
     verdict: await page.textContent("#verdict"), rows: await rows(), view: await view(),
     html: await page.evaluate(() => document.querySelectorAll("#side img[src=x]").length),
   };
