@@ -176,3 +176,45 @@ test_that("very many objects have the interval that draws tend to", {
     }
   })
 })
+
+test_that("fields decide by how far Student's factor takes them, and objects within fields else", {
+  x <- stats::qnorm(((1:40) - 0.5) / 40)
+  of_fields <- function(apart) {
+    values <- c(x, x + apart)
+    sampling_part(ratio_statistic(values, rep(1, 80)), rep(1:2, each = 40))
+  }
+  # half of what the fields lie apart, times 12.7, against 1.99 standard errors of 80 objects
+  error <- stats::sd(x) / sqrt(80)
+  few <- 2 * stats::qt(0.975, 79) / stats::qt(0.975, 1) * error
+  expect_equal(of_fields(1.2 * few)[c("u", "df")], list(u = 0.6 * few, df = 1))
+  expect_equal(of_fields(0.8 * few)$df, 79)
+  expect_equal(of_fields(0.8 * few)$u, error, tolerance = 0.1)
+})
+
+test_that("as many values are independent as their autocorrelation says", {
+  by_hand <- function(x) {
+    n <- length(x)
+    off <- x - mean(x)
+    rho <- vapply(1:(n - 1), function(k) sum(off[-seq_len(k)] * off[seq_len(n - k)]), 0) / sum(off^2)
+    sum <- 0
+    for (k in seq(1, n - 2, by = 2)) {
+      if (rho[k] + rho[k + 1] <= 0) break
+      sum <- sum + rho[k] + rho[k + 1]
+    }
+    min(n, n / (1 + 2 * sum))
+  }
+  set.seed(9)
+  for (memory in c(0, 0.5, 0.9)) {
+    x <- as.numeric(stats::filter(stats::rnorm(60), memory, "recursive"))
+    expect_equal(effective_number(x), by_hand(x))
+  }
+  expect_equal(effective_number(rep(5, 10)), 10)
+  expect_equal(effective_number(c(1, 2, 4)), 3)
+})
+
+test_that("what fields have in common is no scatter of the objects within them", {
+  x <- c(1, 2, 3, 11, 12, 16)
+  drawn <- drawn_in_the_limit(ratio_statistic(x, rep(1, 6)), rep(1:2, each = 3))
+  expect_equal(drawn$sd, sqrt(2 + 14) / 6)  # squares about each field's own mean
+  expect_equal(drawn$ends, 7.5 + c(-1, 1) * stats::qnorm(0.975) * drawn$sd)
+})

@@ -113,3 +113,12 @@ test_that("a warning says of which picture it is, once", {
   expect_length(gregexpr("the mask is", said)[[1]], 1)
   expect_match(said, paste0("Warning: ", basename(file), ": No pixel is bright enough"), fixed = TRUE)
 })
+
+test_that("a field that was not come to is a faulty one without tables, and took no time", {
+  method <- read_method(kit("beads.method.yml"))
+  found <- faulty_result(row_for(kit("beads.png")), method, "its worker ended")
+  expect_equal(found$fields$reason, "its worker ended")
+  expect_equal(found$fields$seconds, 0)
+  expect_true("fields" %in% names(found))
+  expect_false("tables" %in% names(found))
+})

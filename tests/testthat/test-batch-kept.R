@@ -194,3 +194,28 @@ test_that("going on without a folder, or from nonsense, is refused", {
   run_beads(out, resume = TRUE)  # nothing to go on from: a plain run
   expect_same_results(out, as = plain_results())
 })
+
+test_that("rows that are kept and no longer in memory come to the same table", {
+  out <- new_results()
+  with_most_rows(0, run_beads(out))
+  expect_same_results(out, as = plain_results())
+})
+
+test_that("a field with a faulty branch is not kept, and rows are counted over kinds", {
+  part <- withr::local_tempdir()
+  dir.create(file.path(part, "kept"))
+  job <- list(part = part, keys = "k1")
+  result <- list(
+    objects = tibble::tibble(id = 1:3), finds = tibble::tibble(id = 1:2),
+    fields = tibble::tibble(status = c("measured", "faulty")), histograms = NULL
+  )
+  expect_equal(rows_of_result(result), 5)
+  keep_field(job, 1, result)
+  expect_false(dir.exists(kept_place(job, 1)))
+  expect_identical(without_kept_rows(job, 1, result), result)
+  result$fields$status <- "measured"
+  expect_identical(without_kept_rows(job, 1, result), result)  # not kept yet
+  keep_field(job, 1, result)
+  expect_true(dir.exists(kept_place(job, 1)))
+  expect_equal(names(without_kept_rows(job, 1, result)), c("fields", "histograms", "kept"))
+})
