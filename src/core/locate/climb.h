@@ -2,6 +2,7 @@
 // the best pose nearby.
 #pragma once
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <vector>
 
@@ -12,6 +13,31 @@ namespace bm {
 
 // Least likeness after the first step beside that wanted in the end.
 constexpr double first_share = 0.8;
+
+// A point of the pattern in a turn and scale, from the reference, in pixels of the level.
+struct Placed {
+  float x, y, nx, ny;
+};
+
+// Where a block of `around_lanes` rows begins, from `reach` columns and rows before a point; none
+// for points near the frame.
+constexpr ptrdiff_t around_lanes = 8, none_there = -1;
+
+// Sums over the pattern's points, in one column of places: each point meets `around_lanes` rows.
+BM_CLONES inline void add_column_around(const Placed* points, const ptrdiff_t* from, size_t n,
+                                        const std::int8_t* x, const std::int8_t* y,
+                                        float* __restrict sums) {
+  std::array<float, around_lanes> sum{};
+  for (size_t k = 0; k < n; ++k) {
+    if (from[k] == none_there) continue;
+    const std::int8_t *a = x + from[k], *b = y + from[k];
+    const float nx = points[k].nx, ny = points[k].ny;
+    BM_UNROLL
+    for (size_t j = 0; j < around_lanes; ++j)
+      sum[j] += static_cast<float>(a[j]) * nx + static_cast<float>(b[j]) * ny;
+  }
+  for (size_t j = 0; j < around_lanes; ++j) sums[j] = sum[j];
+}
 
 // A level with its pattern.
 class LevelView {
@@ -34,13 +60,16 @@ class LevelView {
   Candidate climb(const Candidate& from, const PoseRange& range, bool either, double wanted) const {
     Climb now{from.pose, placed(from.pose), 0};
     now.likeness = value(now, 0, 0, either);
-    shift(now, pixel_, 2, either);
+    step_by_pixels(now, most_reach, either);
     if (now.likeness < first_share * wanted) return {now.pose, now.likeness};
     slide(now, either);
     for (const double step : {1.0, 0.5}) {
       for (int moves = 0; moves < 6; ++moves) {
         const double before = now.likeness;
-        shift(now, step * pixel_, 1, either);
+        if (step == 1)
+          step_by_pixels(now, 1, either);
+        else
+          step_by_halves(now, either);
         if (range.turns()) {
           try_pose(now, step * turn_, 1, either);
           try_pose(now, -step * turn_, 1, either);
@@ -83,10 +112,6 @@ class LevelView {
   }
 
  private:
-  // The pattern's points in a turn and scale, from the reference, in pixels of the level.
-  struct Placed {
-    float x, y, nx, ny;
-  };
   struct Climb {
     Pose pose;
     std::vector<Placed> points;
@@ -109,29 +134,86 @@ class LevelView {
   double value(const Climb& c, double dx, double dy, bool either) const {
     const float x = static_cast<float>((c.pose.x + dx) * shrink_),
                 y = static_cast<float>((c.pose.y + dy) * shrink_);
-    const float cols = static_cast<float>(level_.cols), rows = static_cast<float>(level_.rows);
     float sum = 0;
-    for (const Placed& p : c.points) {
-      const float u = x + p.x, v = y + p.y;
-      if (!(u >= 0 && v >= 0 && u < cols && v < rows)) continue;
-      const size_t at = static_cast<size_t>(static_cast<std::int32_t>(u)) * level_.rows +
-                        static_cast<size_t>(static_cast<std::int32_t>(v));
-      sum += static_cast<float>(level_.x[at]) * p.nx + static_cast<float>(level_.y[at]) * p.ny;
-    }
+    for (const Placed& p : c.points) sum += cosine(p, x + p.x, y + p.y);
+    return mean(sum, c, either);
+  }
+
+  float cosine(const Placed& p, float u, float v) const {
+    const float cols = static_cast<float>(level_.cols), rows = static_cast<float>(level_.rows);
+    if (!(u >= 0 && v >= 0 && u < cols && v < rows)) return 0;
+    const size_t at = static_cast<size_t>(static_cast<std::int32_t>(u)) * level_.rows +
+                      static_cast<size_t>(static_cast<std::int32_t>(v));
+    return static_cast<float>(level_.x[at]) * p.nx + static_cast<float>(level_.y[at]) * p.ny;
+  }
+
+  double mean(float sum, const Climb& c, bool either) const {
     const double mean = static_cast<double>(sum / unit) / static_cast<double>(c.points.size());
     return either ? std::fabs(mean) : mean;
   }
 
-  void shift(Climb& now, double step, int reach, bool either) const {
+  // To the best place up to `reach` pixels of the level away.
+  void step_by_pixels(Climb& now, ptrdiff_t reach, bool either) const {
+    const Block sums = sums_around(now, reach);
     double best_x = 0, best_y = 0;
-    for (int i = -reach; i <= reach; ++i) {
-      for (int j = -reach; j <= reach; ++j) {
-        if (i == 0 && j == 0) continue;
-        const double v = value(now, i * step, j * step, either);
+    for (ptrdiff_t i = -reach; i <= reach; ++i) {
+      for (ptrdiff_t j = -reach; j <= reach; ++j) {
+        const double v =
+            mean(sums[static_cast<size_t>((i + reach) * around_lanes + j + reach)], now, either);
+        if ((i == 0 && j == 0) || !(v > now.likeness)) continue;
+        now.likeness = v;
+        best_x = static_cast<double>(i) * pixel_;
+        best_y = static_cast<double>(j) * pixel_;
+      }
+    }
+    now.pose.x += best_x;
+    now.pose.y += best_y;
+  }
+
+  // Columns of places, `around_lanes` rows each, of which 2 * reach + 1 count.
+  static constexpr ptrdiff_t most_reach = 2;
+  using Block = std::array<float, (2 * most_reach + 1) * around_lanes>;
+
+  Block sums_around(const Climb& c, ptrdiff_t reach) const {
+    const float x = static_cast<float>(c.pose.x * shrink_),
+                y = static_cast<float>(c.pose.y * shrink_);
+    const ptrdiff_t rows = static_cast<ptrdiff_t>(level_.rows),
+                    cols = static_cast<ptrdiff_t>(level_.cols);
+    const float least = static_cast<float>(reach), right = static_cast<float>(cols - reach),
+                bottom = static_cast<float>(rows - around_lanes + reach);
+    std::vector<ptrdiff_t> from(c.points.size());
+    for (size_t k = 0; k < from.size(); ++k) {
+      const float u = x + c.points[k].x, v = y + c.points[k].y;
+      const bool inside = u >= least && v >= least && u < right && v < bottom;
+      from[k] = inside ? (static_cast<std::int32_t>(u) - reach) * rows +
+                             static_cast<std::int32_t>(v) - reach
+                       : none_there;
+    }
+    Block sums{};
+    for (ptrdiff_t i = 0; i <= 2 * reach; ++i)
+      add_column_around(c.points.data(), from.data(), from.size(), level_.x.data() + i * rows,
+                        level_.y.data() + i * rows, sums.data() + i * around_lanes);
+    for (size_t k = 0; k < from.size(); ++k) {
+      if (from[k] != none_there) continue;
+      for (ptrdiff_t i = -reach; i <= reach; ++i)
+        for (ptrdiff_t j = -reach; j <= reach; ++j)
+          sums[static_cast<size_t>((i + reach) * around_lanes + j + reach)] +=
+              cosine(c.points[k], x + c.points[k].x + static_cast<float>(i),
+                     y + c.points[k].y + static_cast<float>(j));
+    }
+    return sums;
+  }
+
+  void step_by_halves(Climb& now, bool either) const {
+    const double half = pixel_ / 2;
+    double best_x = 0, best_y = 0;
+    for (const double dx : {-half, 0.0, half}) {
+      for (const double dy : {-half, 0.0, half}) {
+        const double v = value(now, dx, dy, either);
         if (!(v > now.likeness)) continue;
         now.likeness = v;
-        best_x = i * step;
-        best_y = j * step;
+        best_x = dx;
+        best_y = dy;
       }
     }
     now.pose.x += best_x;
@@ -186,6 +268,34 @@ class LevelView {
   double aspect_, shrink_, pixel_, turn_;
 };
 
+// Poses by strips of the picture, to ask whether one lies within `near` pixels and `turn` radians
+// of another.
+class Poses {
+ public:
+  Poses(double near, double turn, double cols)
+      : near_(near), turn_(turn), most_(cols / near), strips_(static_cast<size_t>(most_) + 3) {}
+
+  void add(const Pose& pose) { strips_[strip_of(pose)].push_back(pose); }
+
+  bool hold_near(const Pose& pose) const {
+    const size_t strip = strip_of(pose);
+    for (size_t s = strip - 1; s <= strip + 1; ++s) {
+      for (const Pose& p : strips_[s])
+        if (std::fabs(p.x - pose.x) <= near_ && std::fabs(p.y - pose.y) <= near_ &&
+            std::fabs(wrapped(p.turn - pose.turn)) <= turn_)
+          return true;
+    }
+    return false;
+  }
+
+ private:
+  size_t strip_of(const Pose& pose) const {
+    return static_cast<size_t>(std::min(std::max(pose.x / near_, 0.0), most_)) + 1;
+  }
+  double near_, turn_, most_;
+  std::vector<std::vector<Pose>> strips_;
+};
+
 // The best of candidates that lie within `near` pixels and `turn` radians of each other, best
 // first.
 inline std::vector<Candidate> best_apart(std::vector<Candidate> all, double near, double turn,
@@ -197,24 +307,12 @@ inline std::vector<Candidate> best_apart(std::vector<Candidate> all, double near
     if (a.pose.turn != b.pose.turn) return a.pose.turn < b.pose.turn;
     return a.pose.scale < b.pose.scale;
   });
-  // kept ones by strips of the picture as wide as `near`
-  std::vector<std::vector<size_t>> strips(static_cast<size_t>(cols / near) + 3);
+  Poses poses(near, turn, cols);
   std::vector<Candidate> kept;
   for (const Candidate& c : all) {
     if (kept.size() >= most) break;
-    const double at = std::min(std::max(c.pose.x / near, 0.0), cols / near);
-    const size_t strip = static_cast<size_t>(at) + 1;
-    bool doubled = false;
-    for (size_t s = strip - 1; s <= strip + 1 && !doubled; ++s) {
-      for (size_t k : strips[s]) {
-        const Pose& p = kept[k].pose;
-        doubled = std::fabs(p.x - c.pose.x) <= near && std::fabs(p.y - c.pose.y) <= near &&
-                  std::fabs(wrapped(p.turn - c.pose.turn)) <= turn;
-        if (doubled) break;
-      }
-    }
-    if (doubled) continue;
-    strips[strip].push_back(kept.size());
+    if (poses.hold_near(c.pose)) continue;
+    poses.add(c.pose);
     kept.push_back(c);
   }
   return kept;

@@ -1,7 +1,8 @@
 // Part of a picture, smoothed, with values between its pixels by cubics through four (Keys 1981).
 #pragma once
 #include <algorithm>
-#include <array>
+#include <cstdint>
+#include <cstring>
 #include <vector>
 
 #include "../common/plane.h"
@@ -19,6 +20,8 @@ class SmoothPatch {
     y0_ = clamp(top - margin, picture.rows);
     cols_ = clamp(right + margin, picture.cols) + 1 - x0_;
     rows_ = clamp(bottom + margin, picture.rows) + 1 - y0_;
+    left_ = static_cast<double>(x0_) + 0.5;
+    top_ = static_cast<double>(y0_) + 0.5;
     smooth(picture);
   }
 
@@ -30,25 +33,32 @@ class SmoothPatch {
   }
 
   double at(double x, double y) const {
-    const double u = x - 0.5 - static_cast<double>(x0_), v = y - 0.5 - static_cast<double>(y0_);
-    const ptrdiff_t i = static_cast<ptrdiff_t>(u), j = static_cast<ptrdiff_t>(v);
-    const std::array<float, 4> wx = weights(static_cast<float>(u - static_cast<double>(i))),
-                               wy = weights(static_cast<float>(v - static_cast<double>(j)));
+    const double u = x - left_, v = y - top_;
+    const std::int32_t i = static_cast<std::int32_t>(u), j = static_cast<std::int32_t>(v);
+    const Cubic across = weights(static_cast<float>(u - i)),
+                down = weights(static_cast<float>(v - j));
     const float* p = grey_.data() + (i - 1) * rows_ + (j - 1);
-    float sum = 0;
-    for (size_t k = 0; k < 4; ++k, p += rows_)
-      sum += wx[k] * (wy[0] * p[0] + wy[1] * p[1] + wy[2] * p[2] + wy[3] * p[3]);
-    return static_cast<double>(sum);
+    Cubic row{};
+    for (size_t k = 0; k < 4; ++k, p += rows_) row += across[k] * four(p);
+    row *= down;
+    return static_cast<double>((row[0] + row[1]) + (row[2] + row[3]));
   }
 
  private:
   static ptrdiff_t clamp(double v, size_t n) {
     return static_cast<ptrdiff_t>(std::min(std::max(v, 0.0), static_cast<double>(n - 1)));
   }
-  static std::array<float, 4> weights(float t) {
-    const float t2 = t * t, t3 = t2 * t;
-    return {-0.5f * t3 + t2 - 0.5f * t, 1.5f * t3 - 2.5f * t2 + 1, -1.5f * t3 + 2 * t2 + 0.5f * t,
-            0.5f * t3 - 0.5f * t2};
+  // Weights of four pixels in a line, or four grey levels.
+  typedef float Cubic __attribute__((vector_size(16)));
+  static Cubic weights(float t) {
+    const Cubic one{0, 1, 0, 0}, by_t{-0.5f, 0, 0.5f, 0}, by_t2{1, -2.5f, 2, -0.5f},
+        by_t3{-0.5f, 1.5f, -1.5f, 0.5f};
+    return one + t * (by_t + t * (by_t2 + t * by_t3));
+  }
+  static Cubic four(const float* p) {
+    Cubic out;
+    std::memcpy(&out, p, sizeof out);
+    return out;
   }
 
   void smooth(Plane<const double> picture) {
@@ -71,6 +81,7 @@ class SmoothPatch {
   }
 
   ptrdiff_t x0_, y0_, rows_, cols_;
+  double left_, top_;  // centre of the first pixel
   std::vector<float> grey_;
 };
 
