@@ -60,6 +60,20 @@ test_that("what hides a part takes away its share of the score", {
   expect_equal(nrow(locate_pattern(part, pattern, score = 0.4)), 2)
 })
 
+test_that("parts that the frame cuts are found on all four sides, where they lie", {
+  pattern <- taught_part("clip")
+  cut <- places(c(14, 186, 100, 100), c(100, 100, 14, 186), c(20, -65, 140, 5))
+  true <- true_places(pattern, cut)
+  finds <- locate_pattern(field_of_parts("clip", cut, 200, 200), pattern, score = 0.4)
+  found <- in_order(finds, true)
+  expect_equal(nrow(finds), 4)
+  expect_lt(max(abs(found$x_px - true$x), abs(found$y_px - true$y)), 0.2)
+  expect_true(all(found$score > 0.5 & found$score < 0.95))
+  # in a picture hardly larger than the part nothing is looked at beyond it
+  tight <- field_of_parts("clip", places(31, 29, 3), 62, 60)
+  expect_equal(nrow(locate_pattern(tight, pattern, score = 0.4)), 1)
+})
+
 test_that("parallel strokes whose closed end is hidden do not slide", {
   one <- field_of_parts("clip", places(100, 100, 0, 120), 200, 200, size = 120, noise = 1)
   pattern <- teach_pattern(one, region_box(30, 50, 170, 150))
