@@ -150,3 +150,32 @@ test_that("verifications are filed, charted and looked over from the command lin
   expect_equal(read_calibration(scale)$due, "2028-05-01")
   expect_match(ledger_words("calibrations", empty)$out, "off .*beyond its tolerance")
 })
+
+test_that("each of the ledger's commands takes as many words as its line says", {
+  skip_if_not_installed("RSQLite")
+  takes <- c(
+    new = 1, upgrade = 1, withdraw = 2, find = 1, show = 2, trend = 1, calibrations = 1, checks = 1,
+    export = 2
+  )
+  refuses <- function(name, many) {
+    said <- do.call(ledger_words, c(list(name), rep("none.sqlite", many)))
+    expect_equal(said$status, 2)
+    grepl(paste0("Usage: bemrick ledger ", name, " LEDGER"), said$err, fixed = TRUE)
+  }
+  withr::local_dir(withr::local_tempdir())
+  for (name in names(takes)) {
+    expect_true(refuses(name, takes[[name]] - 1), info = name)
+    expect_true(refuses(name, takes[[name]] + 1), info = name)
+  }
+  expect_true(refuses("file", 1))
+  expect_false(refuses("file", 4))
+})
+
+test_that("tables are for reading unless JSON is asked for", {
+  skip_if_not_installed("RSQLite")
+  lab <- demo_ledger(file.path(withr::local_tempdir(), "lab.sqlite"))
+  for (what in c("find", "calibrations")) {
+    expect_false(jsonlite::validate(ledger_words(what, lab)$out), info = what)
+    expect_true(jsonlite::validate(ledger_words(what, lab, "--json")$out), info = what)
+  }
+})
