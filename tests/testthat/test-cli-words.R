@@ -74,3 +74,14 @@ test_that("times are numbers with s, min or h", {
     expect_error(seconds_of_words(bad, "watch"), "--watch must be a time", class = "bemrick_usage")
   }
 })
+
+test_that("classes and facts come as one word each", {
+  expect_equal(classes_of_words("8"), 8)
+  expect_equal(classes_of_words("log"), "log")
+  expect_equal(classes_of_words("10 um, 20 um ,50 um"), c("10 um", "20 um", "50 um"))
+  expect_equal(
+    facts_of_words("customer=Norvale; order = 47=11"), c(customer = "Norvale", order = "47=11")
+  )
+  for (text in c("customer", "=Norvale", "customer=", "customer=Norvale;;order=1"))
+    expect_error(facts_of_words(text), "--facts must be written as", class = "bemrick_usage")
+})
