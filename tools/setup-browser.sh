@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
-# What the tests of the desk's page need: Chromium, and a driver for it from the npm registry, into build/browser. Where
-# they cannot be installed, the tests say so and are skipped.
+# What the tests of the desk's page need: Chromium, and a driver for it from the npm registry, into build/browser; and
+# a reader of PDF that is not the browser, for the tests of reports. Where they cannot be installed, the tests say so and
+# are skipped.
 set -uo pipefail
 cd "$(dirname "$0")/.."
 
@@ -11,6 +12,7 @@ root() { [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; }
 need=""
 browser >/dev/null || need="chromium fonts-dejavu-core"
 command -v node >/dev/null || need="$need nodejs npm"
+command -v pdftotext >/dev/null || need="$need poppler-utils"
 if [ -n "$need" ] && root; then
   echo "Installing:" $need
   apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $need >/dev/null
