@@ -152,10 +152,11 @@ class Locator {
   std::vector<Candidate> follow(const LevelView& seen, const std::vector<Candidate>& from) const {
     const double wanted = follow_share * rule_.score;
     std::vector<Candidate> out;
-    // from beside the end of a climb the way leads there
+    // A start beside the end of a climb leads to the same end, unless it differs in size.
+    const bool spared = !rule_.range.scales();
     Poses ends(1.5 * seen.pixel(), 1.5 * seen.turn_step(), static_cast<double>(picture_.cols));
     for (const Candidate& c : from) {
-      if (ends.hold_near(c.pose)) continue;
+      if (spared && ends.hold_near(c.pose)) continue;
       const Candidate best = seen.climb(c, rule_.range, rule_.either, wanted);
       if (best.likeness < wanted) continue;
       ends.add(best.pose);

@@ -57,7 +57,7 @@ class Placing {
     const double s = pose_.scale, x = pose_.x + s * (cos_ * p.x + sin_ * p.y),
                  y = pose_.y + s * (cos_ * p.y - sin_ * p.x) / aspect_;
     const double nx = cos_ * p.nx + sin_ * p.ny, ny = (cos_ * p.ny - sin_ * p.nx) * aspect_;
-    if (aspect_ == 1) return {x, y, nx, ny};
+    if (aspect_ == 1) return {x, y, nx, ny};  // a turn keeps their length
     const double size = std::sqrt(nx * nx + ny * ny);
     return {x, y, nx / size, ny / size};
   }
