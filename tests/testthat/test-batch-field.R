@@ -121,4 +121,6 @@ test_that("a field that was not come to is a faulty one without tables, and took
   expect_equal(found$fields$seconds, 0)
   expect_true("fields" %in% names(found))
   expect_false("tables" %in% names(found))
+  slow <- list(error = simpleError("no light"), seconds = 1.23456)
+  expect_equal(result_of_trunk(row_for(kit("beads.png")), slow, method)$fields$seconds, 1.23)
 })

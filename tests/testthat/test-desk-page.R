@@ -26,3 +26,13 @@ test_that("the page holds no script of its own and nothing from elsewhere", {
   ))
   expect_equal(setdiff(used, ids), character())
 })
+
+test_that("a tool says its key where it has one", {
+  tools <- xml2::xml_find_all(xml2::read_html(rawToChar(desk_page())), "//button[@data-tool]")
+  says <- stats::setNames(xml2::xml_attr(tools, "title"), xml2::xml_attr(tools, "data-tool"))
+  keys <- c(
+    move = "m", cut = "c", join = "j", exclude = "x", box = "b", polygon = "p", line = "l"
+  )
+  expect_equal(says[names(keys)], stats::setNames(paste("Key", keys), names(keys)))
+  expect_true(all(is.na(says[setdiff(names(says), names(keys))])))
+})
