@@ -30,6 +30,7 @@ class Scratch {
  public:
   explicit Scratch(std::size_t n) : room_(new T[n]) { use_large_pages(room_.get(), n * sizeof(T)); }
   T* data() { return room_.get(); }
+  const T* data() const { return room_.get(); }
 
  private:
   std::unique_ptr<T[]> room_;

@@ -39,6 +39,38 @@ BM_CLONES inline void add_column_around(const Placed* points, const ptrdiff_t* f
   for (size_t j = 0; j < around_lanes; ++j) sums[j] = sum[j];
 }
 
+// Places beside a pose whose likeness is asked for at once, in pixels of the level.
+constexpr size_t beside_lanes = 8;
+struct Places {
+  std::array<float, beside_lanes> x, y;
+};
+
+// Sums over the pattern's points at such places. Beyond the frame a point meets the first pixel,
+// which has no slope.
+BM_CLONES inline void add_places(const Placed* points, size_t n, const Places& at, size_t cols,
+                                 size_t rows, const std::int8_t* x, const std::int8_t* y,
+                                 float* __restrict sums) {
+  const float wide = static_cast<float>(cols), high = static_cast<float>(rows);
+  std::array<float, beside_lanes> sum{};
+  for (size_t k = 0; k < n; ++k) {
+    const Placed p = points[k];
+    std::array<std::int32_t, beside_lanes> col, row;
+    BM_UNROLL
+    for (size_t j = 0; j < beside_lanes; ++j) {
+      const float u = at.x[j] + p.x, v = at.y[j] + p.y;
+      const std::int32_t inside = -((u >= 0) & (v >= 0) & (u < wide) & (v < high));
+      col[j] = static_cast<std::int32_t>(u) & inside;
+      row[j] = static_cast<std::int32_t>(v) & inside;
+    }
+    BM_UNROLL
+    for (size_t j = 0; j < beside_lanes; ++j) {
+      const size_t pixel = static_cast<size_t>(col[j]) * rows + static_cast<size_t>(row[j]);
+      sum[j] += static_cast<float>(x[pixel]) * p.nx + static_cast<float>(y[pixel]) * p.ny;
+    }
+  }
+  for (size_t j = 0; j < beside_lanes; ++j) sums[j] = sum[j];
+}
+
 // A level with its pattern.
 class LevelView {
  public:
@@ -59,7 +91,6 @@ class LevelView {
   // the likeness wanted, no others are taken.
   Candidate climb(const Candidate& from, const PoseRange& range, bool either, double wanted) const {
     Climb now{from.pose, placed(from.pose), 0};
-    now.likeness = value(now, 0, 0, either);
     step_by_pixels(now, most_reach, either);
     if (now.likeness < first_share * wanted) return {now.pose, now.likeness};
     slide(now, either);
@@ -71,12 +102,11 @@ class LevelView {
         else
           step_by_halves(now, either);
         if (range.turns()) {
-          try_pose(now, step * turn_, 1, either);
-          try_pose(now, -step * turn_, 1, either);
+          if (!try_pose(now, step * turn_, 1, either)) try_pose(now, -step * turn_, 1, either);
         }
         if (range.scales()) {
-          try_pose(now, 0, 1 + step * turn_, either);
-          try_pose(now, 0, 1 / (1 + step * turn_), either);
+          if (!try_pose(now, 0, 1 + step * turn_, either))
+            try_pose(now, 0, 1 / (1 + step * turn_), either);
         }
         if (now.likeness <= before) break;
       }
@@ -92,8 +122,11 @@ class LevelView {
     const Shift along = weak_direction(now);
     const int reach = static_cast<int>(beside_reach / turn_);
     std::vector<double> like;
-    for (int k = -reach; k <= reach; ++k)
-      like.push_back(value(now, k * along.x, k * along.y, either));
+    for (int first = -reach; first <= reach; first += static_cast<int>(beside_lanes)) {
+      const Likes eight = values(
+          now, [&](int j) { return along.times(first + j); }, either);
+      like.insert(like.end(), eight.begin(), eight.end());
+    }
     std::vector<Candidate> out;
     for (int k = -reach + 1; k < reach; ++k) {
       const double* v = &like[static_cast<size_t>(k + reach)];
@@ -112,6 +145,10 @@ class LevelView {
   }
 
  private:
+  struct Shift {
+    double x, y;
+    Shift times(int n) const { return {n * x, n * y}; }
+  };
   struct Climb {
     Pose pose;
     std::vector<Placed> points;
@@ -131,12 +168,30 @@ class LevelView {
   }
 
   // Mean cosine between taught and found directions; places without a slope count zero.
-  double value(const Climb& c, double dx, double dy, bool either) const {
-    const float x = static_cast<float>((c.pose.x + dx) * shrink_),
-                y = static_cast<float>((c.pose.y + dy) * shrink_);
+  double value(const Climb& c, bool either) const {
+    const float x = static_cast<float>(c.pose.x * shrink_),
+                y = static_cast<float>(c.pose.y * shrink_);
     float sum = 0;
     for (const Placed& p : c.points) sum += cosine(p, x + p.x, y + p.y);
     return mean(sum, c, either);
+  }
+
+  // The same at eight places beside it: shift(0) ... shift(7), in the picture's pixels.
+  using Likes = std::array<double, beside_lanes>;
+  template <class ShiftOf>
+  Likes values(const Climb& c, ShiftOf shift, bool either) const {
+    Places at;
+    for (size_t j = 0; j < beside_lanes; ++j) {
+      const Shift by = shift(static_cast<int>(j));
+      at.x[j] = static_cast<float>((c.pose.x + by.x) * shrink_);
+      at.y[j] = static_cast<float>((c.pose.y + by.y) * shrink_);
+    }
+    std::array<float, beside_lanes> sums;
+    add_places(c.points.data(), c.points.size(), at, level_.cols, level_.rows, level_.x.data(),
+               level_.y.data(), sums.data());
+    Likes out;
+    for (size_t j = 0; j < beside_lanes; ++j) out[j] = mean(sums[j], c, either);
+    return out;
   }
 
   float cosine(const Placed& p, float u, float v) const {
@@ -155,12 +210,15 @@ class LevelView {
   // To the best place up to `reach` pixels of the level away.
   void step_by_pixels(Climb& now, ptrdiff_t reach, bool either) const {
     const Block sums = sums_around(now, reach);
+    const auto like = [&](ptrdiff_t i, ptrdiff_t j) {
+      return mean(sums[static_cast<size_t>((i + reach) * around_lanes + j + reach)], now, either);
+    };
+    now.likeness = like(0, 0);
     double best_x = 0, best_y = 0;
     for (ptrdiff_t i = -reach; i <= reach; ++i) {
       for (ptrdiff_t j = -reach; j <= reach; ++j) {
-        const double v =
-            mean(sums[static_cast<size_t>((i + reach) * around_lanes + j + reach)], now, either);
-        if ((i == 0 && j == 0) || !(v > now.likeness)) continue;
+        const double v = like(i, j);
+        if (!(v > now.likeness)) continue;
         now.likeness = v;
         best_x = static_cast<double>(i) * pixel_;
         best_y = static_cast<double>(j) * pixel_;
@@ -205,40 +263,47 @@ class LevelView {
   }
 
   void step_by_halves(Climb& now, bool either) const {
-    const double half = pixel_ / 2;
-    double best_x = 0, best_y = 0;
-    for (const double dx : {-half, 0.0, half}) {
-      for (const double dy : {-half, 0.0, half}) {
-        const double v = value(now, dx, dy, either);
-        if (!(v > now.likeness)) continue;
-        now.likeness = v;
-        best_x = dx;
-        best_y = dy;
-      }
-    }
-    now.pose.x += best_x;
-    now.pose.y += best_y;
+    constexpr std::array<std::array<int, 2>, beside_lanes> ways{
+        {{-1, -1}, {-1, 0}, {-1, 1}, {0, -1}, {0, 1}, {1, -1}, {1, 0}, {1, 1}}};
+    take(now, best_beside(
+                  now,
+                  [&](int j) {
+                    const std::array<int, 2>& way = ways[static_cast<size_t>(j)];
+                    return Shift{way[0] * pixel_ / 2, way[1] * pixel_ / 2};
+                  },
+                  either));
+  }
+
+  struct Step {
+    Shift by;
+    double likeness;
+  };
+  template <class ShiftOf>
+  Step best_beside(const Climb& now, ShiftOf shift, bool either) const {
+    const Likes like = values(now, shift, either);
+    const auto best = std::max_element(like.begin(), like.end());
+    return {shift(static_cast<int>(best - like.begin())), *best};
+  }
+  static void take(Climb& now, const Step& step) {
+    if (!(step.likeness > now.likeness)) return;
+    now.likeness = step.likeness;
+    now.pose.x += step.by.x;
+    now.pose.y += step.by.y;
   }
 
   // Parallel edges look alike wherever the part lies along them, but for what else is seen of it:
   // the best place along the direction that the points found say least about.
   void slide(Climb& now, bool either) const {
     const Shift along = weak_direction(now);
-    int best = 0;
-    for (int k = -slide_reach; k <= slide_reach; ++k) {
-      const double v = value(now, k * along.x, k * along.y, either);
-      if (!(v > now.likeness)) continue;
-      now.likeness = v;
-      best = k;
-    }
-    now.pose.x += best * along.x;
-    now.pose.y += best * along.y;
+    constexpr int reach = static_cast<int>(beside_lanes);
+    const Step back = best_beside(
+                   now, [&](int j) { return along.times(j - reach); }, either),
+               ahead = best_beside(
+                   now, [&](int j) { return along.times(j + 1); }, either);
+    take(now, back.likeness >= ahead.likeness ? back : ahead);
   }
 
   // A pixel of the level along it.
-  struct Shift {
-    double x, y;
-  };
   Shift weak_direction(const Climb& now) const {
     double xx = 0, xy = 0, yy = 0;
     for (const Placed& p : now.points) {
@@ -250,17 +315,19 @@ class LevelView {
     return {std::cos(angle) * pixel_, std::sin(angle) * pixel_};
   }
 
-  static constexpr int slide_reach = 8;
   // How far, in parts of the pattern's radius, and how like beside the place itself.
   static constexpr double beside_reach = 0.6, beside_share = 0.85;
 
-  void try_pose(Climb& now, double turn, double grown, bool either) const {
+  // Whether a pose is better; then it is taken.
+  bool try_pose(Climb& now, double turn, double grown, bool either) const {
     Pose pose = now.pose;
     pose.turn += turn;
     pose.scale *= grown;
     Climb there{pose, placed(pose), 0};
-    there.likeness = value(there, 0, 0, either);
-    if (there.likeness > now.likeness) now = std::move(there);
+    there.likeness = value(there, either);
+    if (!(there.likeness > now.likeness)) return false;
+    now = std::move(there);
+    return true;
   }
 
   const Directions& level_;

@@ -232,7 +232,7 @@ class Locator {
   double noise_;
   size_t coarsest_;
   std::vector<Level> pyramid_;
-  Level whole_{0, 0, {}};
+  Level whole_{0, 0, Scratch<float>(0)};
 };
 
 }  // namespace bm

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <vector>
 
+#include "../common/large_pages.h"
 #include "../common/plane.h"
 #include "../common/speed.h"
 
@@ -11,7 +12,7 @@ namespace bm {
 
 struct Level {
   size_t rows, cols;
-  std::vector<float> grey;
+  Scratch<float> grey;
   const float* col(size_t x) const { return grey.data() + x * rows; }
 };
 
@@ -24,7 +25,7 @@ BM_CLONES inline void halve_columns(const T* __restrict a, const T* __restrict b
 
 template <class At>
 Level halved(size_t rows, size_t cols, At col) {
-  Level out{rows / 2, cols / 2, std::vector<float>((rows / 2) * (cols / 2))};
+  Level out{rows / 2, cols / 2, Scratch<float>((rows / 2) * (cols / 2))};
   for (size_t x = 0; x < out.cols; ++x)
     halve_columns(col(2 * x), col(2 * x + 1), out.grey.data() + x * out.rows, out.rows);
   return out;
@@ -47,7 +48,7 @@ inline std::vector<Level> pyramid_of(Plane<const double> picture, int top) {
 
 // The picture itself as a level.
 inline Level as_level(Plane<const double> picture) {
-  Level out{picture.rows, picture.cols, std::vector<float>(picture.size())};
+  Level out{picture.rows, picture.cols, Scratch<float>(picture.size())};
   convert(picture.data, out.grey.data(), picture.size());
   return out;
 }
