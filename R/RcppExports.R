@@ -25,6 +25,10 @@ core_bits_write <- function(bits, top, left, pixels, skip_rows, skip_cols, rows,
     invisible(.Call(`_bemrick_core_bits_write`, bits, top, left, pixels, skip_rows, skip_cols, rows, cols, add))
 }
 
+core_widen_heap <- function(bytes) {
+    invisible(.Call(`_bemrick_core_widen_heap`, bytes))
+}
+
 core_bits_count <- function(bits) {
     .Call(`_bemrick_core_bits_count`, bits)
 }

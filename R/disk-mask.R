@@ -124,6 +124,7 @@ changed_tiles <- function(mask, reach, step) {
   size <- mask$view$size
   bits <- core_bits(size[1], size[2])
   tiles <- tiles_of(mask$view)
+  let_garbage_grow(mask$view)
   for (k in seq_len(nrow(tiles))) {
     tile <- as.list(tiles[k, ])
     from <- pmax(c(tile$top, tile$left) - reach, 0)
@@ -171,10 +172,10 @@ gaps_on_disk <- function(mask, filled) {
   core_bits_without(added$bits, mask$bits)
   if (core_bits_count(added$bits) == 0) return(0)
   gaps <- 0
-  each_part_window(added, 0, function(window, place, own) {
+  each_part_window(added, 0, function(window, place, first) {
     holes <- core_label(window$pixels, thread_count(), TRUE)
-    first <- core_first_pixels(holes$labels, holes$count)
-    gaps <<- gaps + sum(are_gaps(holes) & are_own(first, parts_of_window(window, own)))
+    of_hole <- core_first_pixels(holes$labels, holes$count)
+    gaps <<- gaps + sum(are_gaps(holes) & are_own(of_hole, parts_of_window(window, first)))
   })
   gaps
 }
@@ -184,7 +185,7 @@ inside_filled_on_disk <- function(mask, args) {
   bits <- core_bits_copy(mask$bits)
   args$holes <- "inside"
   args <- Filter(Negate(is.null), args)
-  each_part_window(mask, 1, function(window, place, own) {
+  each_part_window(mask, 1, function(window, place, first) {
     filled <- run_step(window, "mask_fill", args)$pixels
     parts <- core_label(window$pixels, thread_count())$labels
     cut <- cut_labels(parts, place, mask$view$size)
@@ -219,8 +220,8 @@ dropped_on_disk <- function(mask, args) {
 # Each part is thinned in a window that holds it.
 thinned_on_disk <- function(mask) {
   bits <- core_bits(mask$view$size[1], mask$view$size[2])
-  each_part_window(mask, 1, function(window, place, own) {
-    parts <- parts_of_window(window, own)
+  each_part_window(mask, 1, function(window, place, first) {
+    parts <- parts_of_window(window, first)
     kept <- c(FALSE, parts$own)
     window$pixels <- matrix(kept[parts$labels + 1], nrow(parts$labels))
     core_bits_write(

@@ -62,16 +62,20 @@ measured_on_disk <- function(objects, args) {
 # do(objects, place, own, own_part) for every window, with such a margin: whether each object, and
 # each part of the mask, belongs to it.
 each_objects_window <- function(objects, margin, do) {
-  each_part_window(objects$mask, margin, function(window, place, own) {
+  each_part_window(objects$mask, margin, function(window, place, first) {
     made <- window
     for (step in objects$steps) made <- quiet_windows(run_step(made, step$step, step$args))
-    made$first_pixels <- core_first_pixels(made$labels, made$count)
     # what is only found are the parts themselves
     if (identical(names_of_steps(objects$steps), "find_objects")) {
-      owned <- own(made$first_pixels)
+      id <- made$labels[first]
+      made$first_pixels <- list(row = rep(NA, made$count), col = rep(NA, made$count))
+      made$first_pixels$row[id] <- first[, 1]
+      made$first_pixels$col[id] <- first[, 2]
+      owned <- !is.na(made$first_pixels$row)
       return(do(made, place, owned, owned))
     }
-    parts <- parts_of_window(window, own)
+    made$first_pixels <- core_first_pixels(made$labels, made$count)
+    parts <- parts_of_window(window, first)
     do(made, place, are_own(made$first_pixels, parts), parts$own)
   }, grey = TRUE)
 }

@@ -2,24 +2,21 @@
 # in, and the tile's window holds all of its parts; parts about as large as a tile have windows of
 # their own.
 
-# do(window, place, own) for every window: `window` as an ordinary mask; place: list(top, left,
-# rows, cols) of it; own(pixels): whether parts with these first pixels are the window's own.
+# do(window, place, first) for every window: `window` as an ordinary mask; place: list(top, left,
+# rows, cols) of it; first: row and column there of the first pixel of each part that belongs to it.
 # `grey`: with grey values as well. So far round the parts the window reaches.
 each_part_window <- function(mask, margin, do, grey = FALSE) {
   view <- mask$view
   parts <- core_bits_parts(mask$bits)
+  let_garbage_grow(view)
   for (w in part_windows(parts, view, margin)) {
     place <- w$place
     field <- if (grey) {
       window_after_steps(view, place$top, place$left, place$rows, place$cols)
     }
     window <- mask_window(mask, place$top, place$left, place$rows, place$cols, field)
-    known <- (parts$top[w$parts] - 1) * view$size[2] + parts$first[w$parts]
-    own <- function(pixels) {
-      at <- (place$top + pixels$row - 1) * view$size[2] + place$left + pixels$col
-      at %in% known
-    }
-    do(window, place, own)
+    first <- cbind(parts$top[w$parts] - place$top, parts$first[w$parts] - place$left)
+    do(window, place, first)
   }
 }
 
@@ -63,9 +60,10 @@ check_part_fits <- function(place, view) {
 }
 
 # The parts of a window's mask: list(labels, count, own = whether each belongs to the window).
-parts_of_window <- function(window, own) {
+parts_of_window <- function(window, first) {
   parts <- core_label(window$pixels, thread_count())
-  parts$own <- own(core_first_pixels(parts$labels, parts$count))
+  parts$own <- logical(parts$count)
+  parts$own[parts$labels[first]] <- TRUE
   parts
 }
 

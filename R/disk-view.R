@@ -44,8 +44,8 @@ window_side <- function(view, memory) {
   line <- view$source$line_bytes * view$times
   each <- bytes_per_pixel + if (view$times > 1) 8 * view$times^2 else 0
   widest <- (sqrt(line^2 + 4 * each * left) - line) / (2 * each)
-  # larger windows than that gain nothing
-  side <- min(widest - 2 * max(reach_of_window(view)), 4096)
+  # larger windows gain nothing but where much round them is cut off
+  side <- min(widest - 2 * max(reach_of_window(view)), max(1024, 16 * reach_of_window(view)))
   least <- 256
   if (side < min(least, max(view$size))) {
     wanted <- least + 2 * max(reach_of_window(view))
@@ -60,6 +60,15 @@ window_side <- function(view, memory) {
     )
   }
   max(64 * floor(side / 64), 1)
+}
+
+# Lets R's garbage grow to the memory there is before it is collected: windows are made of vectors
+# that soon go, and R looks for them the more often the less it holds. R begins with 64 MB; beyond
+# 1 GB nothing is gained.
+let_garbage_grow <- function(view) {
+  left <- view$field$disk$memory - memory_beside_windows(view)
+  bytes <- min(0.75 * left, prod(view$size) * bytes_per_pixel, 1e9)
+  if (bytes > 6.4e7) core_widen_heap(bytes)
 }
 
 # How far a window goes beyond what is asked for (rows, columns): as far as its steps reach, to the
@@ -132,6 +141,7 @@ tiles_of <- function(view) {
 
 # do(field, tile) for every tile. `picture`: with what was photographed as well.
 each_tile <- function(view, do, picture = TRUE) {
+  let_garbage_grow(view)
   tiles <- tiles_of(view)
   for (k in seq_len(nrow(tiles))) {
     tile <- as.list(tiles[k, ])

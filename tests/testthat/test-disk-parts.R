@@ -66,11 +66,12 @@ test_that("every part has a window that holds it, with a margin", {
   mask <- mask_on_bits(pixels, 32)
   windows <- 0
   owned <- 0
-  each_part_window(mask, 2, function(window, place, own) {
+  each_part_window(mask, 2, function(window, place, first) {
     rows <- place$top + seq_len(place$rows)
     cols <- place$left + seq_len(place$cols)
     expect_identical(window$pixels, pixels[rows, cols])
-    parts <- parts_of_window(window, own)
+    parts <- parts_of_window(window, first)
+    expect_equal(sum(parts$own), nrow(first))
     expect_false(any(cut_labels(parts$labels, place, dim(pixels)) %in% which(parts$own)))
     owned <<- owned + sum(parts$own)
     windows <<- windows + 1

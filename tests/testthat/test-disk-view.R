@@ -39,20 +39,40 @@ sized_view <- function(side, line = side, reach = 0, block = 1) {
 test_that("windows are as large as memory lets them be", {
   view <- sized_view(30000)
   side <- function(memory) window_side(view, memory)
-  expect_equal(side(1e9) %% 64, 0)
-  expect_gt(side(2e9), side(1e9))
-  expect_equal(side(1e12), 4096)
+  expect_equal(side(8.5e8) %% 64, 0)
+  expect_gt(side(9e8), side(8.5e8))
+  # larger ones gain nothing, unless much of each is cut off
+  expect_equal(side(1e12), 1024)
+  expect_equal(window_side(sized_view(30000, 0, reach = 100), 1e12), 1600)
   # rows over the whole width are held where a file is read in strips
-  expect_lt(side(1e9), window_side(sized_view(30000, 0), 1e9))
-  used <- side(1e9)^2 * bytes_per_pixel + side(1e9) * 30000 + memory_beside_windows(view)
-  expect_lte(used, 1e9)
-  expect_gt(used, 0.85e9)
+  expect_lt(side(8.5e8), window_side(sized_view(30000, 0), 8.5e8))
+  used <- side(8.5e8)^2 * bytes_per_pixel + side(8.5e8) * 30000 + memory_beside_windows(view)
+  expect_lte(used, 8.5e8)
+  expect_gt(used, 0.8e9)
   expect_refused(side(7e8), "GB are given|MB are given", class = "memory")
 })
 
+test_that("R is let gather as much garbage as the memory allows, not more", {
+  limit <- function() {
+    said <- gc()
+    said["Vcells", 3] * 8
+  }
+  view <- sized_view(6000)
+  view$field <- list(disk = list(memory = memory_beside_windows(view) + 4e8))
+  let_garbage_grow(view)
+  expect_gt(limit(), 2.4e8)
+  expect_lt(limit(), 4.5e8)
+  # small pictures make none worth the while
+  before <- limit()
+  view$size <- c(100, 100)
+  view$field$disk$memory <- 1e12
+  let_garbage_grow(view)
+  expect_lte(limit(), before)
+})
+
 test_that("what steps need round a tile is taken off its side", {
-  plain <- window_side(sized_view(30000, 0), 1e9)
-  expect_equal(window_side(sized_view(30000, 0, reach = 128), 1e9), plain - 256)
+  plain <- window_side(sized_view(30000, 0), 8.5e8)
+  expect_equal(window_side(sized_view(30000, 0, reach = 128), 8.5e8), plain - 256)
   # to the end of a block, and of those beyond that the pixels there need
   expect_equal(reach_of_window(sized_view(30000, 0, reach = 10, block = 64)), c(138, 138))
   expect_refused(window_side(sized_view(30000, 0, reach = 3000), 1e9), "for these steps", class = "memory")
