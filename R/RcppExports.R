@@ -25,10 +25,6 @@ core_bits_write <- function(bits, top, left, pixels, skip_rows, skip_cols, rows,
     invisible(.Call(`_bemrick_core_bits_write`, bits, top, left, pixels, skip_rows, skip_cols, rows, cols, add))
 }
 
-core_widen_heap <- function(bytes) {
-    invisible(.Call(`_bemrick_core_widen_heap`, bytes))
-}
-
 core_bits_count <- function(bits) {
     .Call(`_bemrick_core_bits_count`, bits)
 }
@@ -159,6 +155,10 @@ core_grey_extreme <- function(pixels, lowest, shape, rx, ry, threads = 1L) {
 
 core_shrink <- function(pixels, times, rows, cols) {
     .Call(`_bemrick_core_shrink`, pixels, times, rows, cols)
+}
+
+core_widen_heap <- function(bytes) {
+    invisible(.Call(`_bemrick_core_widen_heap`, bytes))
 }
 
 core_gauge <- function(pixels, outside, aspect, pieces, across, closed, contrast, sigma, tilt, rounding, threads) {

@@ -124,7 +124,7 @@ changed_tiles <- function(mask, reach, step) {
   size <- mask$view$size
   bits <- core_bits(size[1], size[2])
   tiles <- tiles_of(mask$view)
-  let_garbage_grow(mask$view)
+  let_windows_gather(mask$view)
   for (k in seq_len(nrow(tiles))) {
     tile <- as.list(tiles[k, ])
     from <- pmax(c(tile$top, tile$left) - reach, 0)

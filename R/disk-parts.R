@@ -8,7 +8,7 @@
 each_part_window <- function(mask, margin, do, grey = FALSE) {
   view <- mask$view
   parts <- core_bits_parts(mask$bits)
-  let_garbage_grow(view)
+  let_windows_gather(view)
   for (w in part_windows(parts, view, margin)) {
     place <- w$place
     field <- if (grey) {

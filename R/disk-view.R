@@ -62,13 +62,10 @@ window_side <- function(view, memory) {
   max(64 * floor(side / 64), 1)
 }
 
-# Lets R's garbage grow to the memory there is before it is collected: windows are made of vectors
-# that soon go, and R looks for them the more often the less it holds. R begins with 64 MB; beyond
-# 1 GB nothing is gained.
-let_garbage_grow <- function(view) {
+# Garbage of windows may gather in the memory there is.
+let_windows_gather <- function(view) {
   left <- view$field$disk$memory - memory_beside_windows(view)
-  bytes <- min(0.75 * left, prod(view$size) * bytes_per_pixel, 1e9)
-  if (bytes > 6.4e7) core_widen_heap(bytes)
+  let_garbage_grow(min(0.75 * left, prod(view$size) * bytes_per_pixel))
 }
 
 # How far a window goes beyond what is asked for (rows, columns): as far as its steps reach, to the
@@ -141,7 +138,7 @@ tiles_of <- function(view) {
 
 # do(field, tile) for every tile. `picture`: with what was photographed as well.
 each_tile <- function(view, do, picture = TRUE) {
-  let_garbage_grow(view)
+  let_windows_gather(view)
   tiles <- tiles_of(view)
   for (k in seq_len(nrow(tiles))) {
     tile <- as.list(tiles[k, ])

@@ -29,7 +29,7 @@ set_outside <- function(field, outside, far = mean(field$pixels[!outside])) {
   field
 }
 
-parts_along <- function(n) unname(split(seq_len(n), (seq_len(n) - 1) %/% 512))
+parts_along <- function(n) lapply(seq(1, n, by = 512), function(from) from:min(from + 511, n))
 
 # The grey of the sample near by, of which the excluded area takes no part; where there is none,
 # `far`.

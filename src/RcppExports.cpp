@@ -95,16 +95,6 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
-// core_widen_heap
-void core_widen_heap(double bytes);
-RcppExport SEXP _bemrick_core_widen_heap(SEXP bytesSEXP) {
-BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
-    core_widen_heap(bytes);
-    return R_NilValue;
-END_RCPP
-}
 // core_bits_count
 double core_bits_count(SEXP bits);
 RcppExport SEXP _bemrick_core_bits_count(SEXP bitsSEXP) {
@@ -540,6 +530,16 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type cols(colsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_shrink(pixels, times, rows, cols));
     return rcpp_result_gen;
+END_RCPP
+}
+// core_widen_heap
+void core_widen_heap(double bytes);
+RcppExport SEXP _bemrick_core_widen_heap(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
+    core_widen_heap(bytes);
+    return R_NilValue;
 END_RCPP
 }
 // core_gauge
@@ -1406,7 +1406,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_bits_copy", (DL_FUNC) &_bemrick_core_bits_copy, 1},
     {"_bemrick_core_bits_read", (DL_FUNC) &_bemrick_core_bits_read, 5},
     {"_bemrick_core_bits_write", (DL_FUNC) &_bemrick_core_bits_write, 9},
-    {"_bemrick_core_widen_heap", (DL_FUNC) &_bemrick_core_widen_heap, 1},
     {"_bemrick_core_bits_count", (DL_FUNC) &_bemrick_core_bits_count, 1},
     {"_bemrick_core_bits_fill", (DL_FUNC) &_bemrick_core_bits_fill, 2},
     {"_bemrick_core_bits_drop", (DL_FUNC) &_bemrick_core_bits_drop, 2},
@@ -1440,6 +1439,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_bemrick_core_sobel", (DL_FUNC) &_bemrick_core_sobel, 4},
     {"_bemrick_core_grey_extreme", (DL_FUNC) &_bemrick_core_grey_extreme, 6},
     {"_bemrick_core_shrink", (DL_FUNC) &_bemrick_core_shrink, 4},
+    {"_bemrick_core_widen_heap", (DL_FUNC) &_bemrick_core_widen_heap, 1},
     {"_bemrick_core_gauge", (DL_FUNC) &_bemrick_core_gauge, 11},
     {"_bemrick_core_profile", (DL_FUNC) &_bemrick_core_profile, 11},
     {"_bemrick_core_bootstrap_percentile", (DL_FUNC) &_bemrick_core_bootstrap_percentile, 7},

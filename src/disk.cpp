@@ -47,11 +47,6 @@ void core_bits_write(SEXP bits, int top, int left, const Rcpp::LogicalMatrix& pi
                    number(skip_cols), number(rows), number(cols), add);
 }
 
-// R collects garbage when its vectors reach a limit, which grows to what is asked for at once. Raw
-// vectors are not filled, so that these bytes are never touched.
-// [[Rcpp::export]]
-void core_widen_heap(double bytes) { Rf_allocVector(RAWSXP, static_cast<R_xlen_t>(bytes)); }
-
 // [[Rcpp::export]]
 double core_bits_count(SEXP bits) { return bm::count(*Bits(bits)); }
 

@@ -52,22 +52,17 @@ test_that("windows are as large as memory lets them be", {
   expect_refused(side(7e8), "GB are given|MB are given", class = "memory")
 })
 
-test_that("R is let gather as much garbage as the memory allows, not more", {
-  limit <- function() {
-    said <- gc()
-    said["Vcells", 3] * 8
-  }
+test_that("garbage of windows may take three quarters of the memory there is, or what they hold", {
+  asked <- 0
   view <- sized_view(6000)
   view$field <- list(disk = list(memory = memory_beside_windows(view) + 4e8))
-  let_garbage_grow(view)
-  expect_gt(limit(), 2.4e8)
-  expect_lt(limit(), 4.5e8)
-  # small pictures make none worth the while
-  before <- limit()
-  view$size <- c(100, 100)
-  view$field$disk$memory <- 1e12
-  let_garbage_grow(view)
-  expect_lte(limit(), before)
+  with_own("core_widen_heap", function(bytes) asked <<- bytes, {
+    let_windows_gather(view)
+    expect_equal(asked, 3e8)
+    view$size <- c(1000, 1000)
+    let_windows_gather(view)
+  })
+  expect_equal(asked, 1e6 * bytes_per_pixel)
 })
 
 test_that("what steps need round a tile is taken off its side", {

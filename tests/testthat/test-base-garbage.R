@@ -1,0 +1,28 @@
+# What R's vectors may take before it looks for garbage, in bytes.
+limit <- function() gc()["Vcells", 3] * 8
+
+test_that("R looks for garbage when as many bytes as said have gathered", {
+  before <- limit()
+  let_garbage_grow(before + 2e8)
+  expect_gt(limit(), before + 1e8)
+  expect_lt(limit(), 2 * before + 4e8)
+})
+
+test_that("what R begins with is not asked for, and never more than helps", {
+  asked <- numeric()
+  with_own("core_widen_heap", function(bytes) asked <<- c(asked, bytes), {
+    for (bytes in c(0, 6e7, 7e7, 1e12)) let_garbage_grow(bytes)
+  })
+  expect_equal(asked, c(7e7, 1e9))
+})
+
+test_that("between the fields of a batch it is said again, but not at each", {
+  asked <- 0
+  the$gathering_since <- NULL
+  with_own("core_widen_heap", function(bytes) asked <<- asked + 1, {
+    for (k in 1:5) let_fields_gather(seconds = 1e6)
+    expect_equal(asked, 1)
+    for (k in 1:5) let_fields_gather(seconds = 0)
+  })
+  expect_equal(asked, 6)
+})
