@@ -30,7 +30,7 @@ writeLines(c(
 ), method)
 quiet <- function(code) invisible(suppressMessages(suppressWarnings(code)))
 content <- function(out) {
-  names <- setdiff(list.files(out, recursive = TRUE), c("run.log", "run.json"))
+  names <- setdiff(list.files(out, recursive = TRUE), c("run.log", "run.json", "SHA256SUMS"))
   lapply(stats::setNames(nm = names), function(name) {
     file <- file.path(out, name)
     if (name != "fields.csv") return(unname(tools::md5sum(file)))
