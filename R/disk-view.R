@@ -29,12 +29,11 @@ bytes_per_pixel <- 130
 # R with its packages, and what levels are found from.
 memory_at_rest <- 3.3e8
 
-# Bits of the picture that are there at once: the mask before a step and after it, what was added,
-# and what is excluded.
-planes_of_bits <- 4
-
+# Bits of the picture are there at once of the mask before a step and after it, of what was added,
+# and of what is excluded.
 memory_beside_windows <- function(view) {
-  memory_at_rest + planes_of_bits * prod(view$size) / 8 + view$source$held_bytes
+  planes <- 3 + !is.null(view$outside)
+  memory_at_rest + planes * prod(view$size) / 8 + view$source$held_bytes
 }
 
 # Side of a tile: with what steps need round it a window takes no more than the memory there is.
@@ -62,10 +61,11 @@ window_side <- function(view, memory) {
   max(64 * floor(side / 64), 1)
 }
 
-# Garbage of windows may gather in the memory there is.
+# Garbage of windows may gather in the memory there is. Looking for it first frees bits of masks
+# that are gone, which R does not count.
 let_windows_gather <- function(view) {
   left <- view$field$disk$memory - memory_beside_windows(view)
-  let_garbage_grow(min(0.75 * left, prod(view$size) * bytes_per_pixel))
+  let_garbage_grow(min(0.6 * left, prod(view$size) * bytes_per_pixel))
 }
 
 # How far a window goes beyond what is asked for (rows, columns): as far as its steps reach, to the

@@ -39,26 +39,30 @@ sized_view <- function(side, line = side, reach = 0, block = 1) {
 test_that("windows are as large as memory lets them be", {
   view <- sized_view(30000)
   side <- function(memory) window_side(view, memory)
-  expect_equal(side(8.5e8) %% 64, 0)
-  expect_gt(side(9e8), side(8.5e8))
+  expect_equal(side(7.4e8) %% 64, 0)
+  expect_gt(side(7.8e8), side(7.4e8))
   # larger ones gain nothing, unless much of each is cut off
   expect_equal(side(1e12), 1024)
   expect_equal(window_side(sized_view(30000, 0, reach = 100), 1e12), 1600)
   # rows over the whole width are held where a file is read in strips
-  expect_lt(side(8.5e8), window_side(sized_view(30000, 0), 8.5e8))
-  used <- side(8.5e8)^2 * bytes_per_pixel + side(8.5e8) * 30000 + memory_beside_windows(view)
-  expect_lte(used, 8.5e8)
-  expect_gt(used, 0.8e9)
-  expect_refused(side(7e8), "GB are given|MB are given", class = "memory")
+  expect_lt(side(7.4e8), window_side(sized_view(30000, 0), 7.4e8))
+  used <- side(7.4e8)^2 * bytes_per_pixel + side(7.4e8) * 30000 + memory_beside_windows(view)
+  expect_lte(used, 7.4e8)
+  expect_gt(used, 0.69e9)
+  # what is excluded is held as bits, too
+  expect_equal(
+    memory_beside_windows(c(view, outside = TRUE)) - memory_beside_windows(view), 30000^2 / 8
+  )
+  expect_refused(side(6.7e8), "GB are given|MB are given", class = "memory")
 })
 
-test_that("garbage of windows may take three quarters of the memory there is, or what they hold", {
+test_that("garbage of windows may take three fifths of the memory there is, or what they hold", {
   asked <- 0
   view <- sized_view(6000)
   view$field <- list(disk = list(memory = memory_beside_windows(view) + 4e8))
   with_own("core_widen_heap", function(bytes) asked <<- bytes, {
     let_windows_gather(view)
-    expect_equal(asked, 3e8)
+    expect_equal(asked, 2.4e8)
     view$size <- c(1000, 1000)
     let_windows_gather(view)
   })
@@ -66,8 +70,8 @@ test_that("garbage of windows may take three quarters of the memory there is, or
 })
 
 test_that("what steps need round a tile is taken off its side", {
-  plain <- window_side(sized_view(30000, 0), 8.5e8)
-  expect_equal(window_side(sized_view(30000, 0, reach = 128), 8.5e8), plain - 256)
+  plain <- window_side(sized_view(30000, 0), 7.4e8)
+  expect_equal(window_side(sized_view(30000, 0, reach = 128), 7.4e8), plain - 256)
   # to the end of a block, and of those beyond that the pixels there need
   expect_equal(reach_of_window(sized_view(30000, 0, reach = 10, block = 64)), c(138, 138))
   expect_refused(window_side(sized_view(30000, 0, reach = 3000), 1e9), "for these steps", class = "memory")
