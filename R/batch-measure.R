@@ -1,7 +1,8 @@
 # One field of a job: measured, with what it leaves in the folder of the results in the making.
 
 measure_listed <- function(job, k, reader) {
-  let_fields_gather()
+  # memory that is given is held, whatever it costs
+  if (is.null(job$memory)) let_fields_gather()
   row <- job$list[k, ]
   calibration <- job$calibrations$values[[job$calibrations$of[k]]]
   spool <- if (!is.null(job$part)) new_spool()

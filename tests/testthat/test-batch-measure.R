@@ -1,11 +1,13 @@
-measured <- function(part, overlays = TRUE, method = lab_file("beads.method.yml"), k = 2) {
+measured <- function(part, overlays = TRUE, method = lab_file("beads.method.yml"), k = 2,
+                     memory = NULL) {
   list <- read_batch_list(lab_file("batch.csv"))
   method <- read_method(method)
   for (dir in c("kept", "results/outlines", "results/overlays")) {
     dir.create(file.path(part, dir), recursive = TRUE)
   }
   job <- new_job(
-    list, methods_of(list, method), calibrations_of(list), "um", kinds_of_methods(list(method)), part, overlays
+    list, methods_of(list, method), calibrations_of(list), "um", kinds_of_methods(list(method)), part, overlays,
+    memory
   )
   reader <- apart_reader()
   on.exit(reader$close())
@@ -47,4 +49,14 @@ test_that("other rows leave an overlay only, and none where overlays are left ou
   expect_length(list.files(file.path(without, "results", "overlays")), 0)
   expect_length(list.files(file.path(without, "results", "outlines")), 1)
   expect_gt(nrow(done$result$widths), 1)
+})
+
+test_that("garbage gathers between fields, unless memory is given", {
+  times <- 0
+  with_own("let_fields_gather", function() times <<- times + 1, {
+    measured(tempfile(), overlays = FALSE)
+    expect_equal(times, 1)
+    measured(tempfile(), overlays = FALSE, memory = "2 GB")
+  })
+  expect_equal(times, 1)
 })

@@ -303,7 +303,7 @@ class LevelView {
     take(now, back.likeness >= ahead.likeness ? back : ahead);
   }
 
-  // A pixel of the level along it.
+  // A pixel of the level along the direction that the points say least about.
   Shift weak_direction(const Climb& now) const {
     double xx = 0, xy = 0, yy = 0;
     for (const Placed& p : now.points) {
