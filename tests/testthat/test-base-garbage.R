@@ -14,7 +14,7 @@ test_that("R looks for garbage when as many bytes as said have gathered", {
 test_that("what R begins with is not asked for, and never more than helps", {
   asked <- numeric()
   with_own("core_widen_heap", function(bytes) asked <<- c(asked, bytes), {
-    for (bytes in c(0, 6e7, 7e7, 1e12)) let_garbage_grow(bytes)
+    for (bytes in c(0, 6.4e7, 7e7, 1e12)) let_garbage_grow(bytes)
   })
   expect_equal(asked, c(7e7, 1e9))
 })
@@ -28,4 +28,17 @@ test_that("between the fields of a batch it is said again, but not at each", {
     for (k in 1:5) let_fields_gather(seconds = 0)
   })
   expect_equal(asked, 6)
+})
+
+test_that("a batch lets 160 MB gather, and says so every two seconds", {
+  asked <- numeric()
+  ago <- function(seconds) the$gathering_since <- proc.time()[["elapsed"]] - seconds
+  with_own("core_widen_heap", function(bytes) asked <<- c(asked, bytes), {
+    ago(1)
+    let_fields_gather()
+    expect_length(asked, 0)
+    ago(2.5)
+    let_fields_gather()
+  })
+  expect_equal(asked, 1.6e8)
 })

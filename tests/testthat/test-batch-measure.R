@@ -60,3 +60,16 @@ test_that("garbage gathers between fields, unless memory is given", {
   })
   expect_equal(times, 1)
 })
+
+test_that("overlays are titled by the picture, and by the branch where there is one", {
+  title <- NULL
+  with_own("save_overlay", function(table, path, what, outlines) title <<- what, {
+    measured(tempfile())
+    expect_equal(title, basename(read_batch_list(lab_file("batch.csv"))$image[2]))
+    measured(tempfile(), method = text_file(
+      "bemrick: method 1", "steps: [trim_strip]", "branches:",
+      "  beads: [segment_auto: {phase: bright}, find_objects, measure_objects]"
+    ))
+  })
+  expect_match(title, "[.]png: beads$")
+})

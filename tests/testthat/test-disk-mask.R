@@ -62,3 +62,29 @@ test_that("shares of the sample so far from its edge are those of the whole", {
     with_windows(50, deeper_on_disk(view)(depths)), share_deeper(whole$outside, c(x = 1, y = 1), depths)
   )
 })
+
+test_that("a mask's share of the frame counts every side by itself", {
+  pixels <- matrix(FALSE, 30, 50)
+  pixels[, 50] <- TRUE
+  pixels[7:9, 1] <- TRUE
+  bits <- core_bits(30, 50)
+  core_bits_write(bits, 0, 0, pixels, 0, 0, 30, 50, FALSE)
+  expect_equal(
+    frame_of_bits(bits, c(30, 50)), mean(c(pixels[1, ], pixels[30, ], pixels[, 1], pixels[, 50]))
+  )
+})
+
+test_that("depths of pixels that are not square are looked for as far as they reach", {
+  scene <- disk_scene()
+  flat <- calibration_from_length(c(x = 300, y = 100), "300 um")
+  region <- list(region = list(circle = list(70, 55, 60)))
+  field <- calibrate(scene$field, flat)
+  view <- scene$view
+  view$field <- calibrate(view$field, flat)
+  view <- with_windows(32, grey_on_disk(view, "keep_within", region))
+  whole <- run_step(field, "keep_within", region)
+  depths <- c(2, 20, 45)
+  expect_equal(
+    with_windows(32, deeper_on_disk(view)(depths)), share_deeper(whole$outside, c(x = 1, y = 3), depths)
+  )
+})

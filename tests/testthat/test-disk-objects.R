@@ -100,3 +100,51 @@ test_that("a table without objects has the columns that it would have", {
   expect_equal(nrow(found), 0)
   expect_equal(vapply(found, typeof, ""), vapply(whole, typeof, ""))
 })
+
+test_that("measures look twelve pixels round an object, and as far as a blur moves its outline", {
+  expect_equal(round_objects(), 12)
+  expect_equal(round_objects(2.5), 19)
+})
+
+test_that("objects on the left side and at the bottom of the picture are known, not of a window", {
+  labels <- matrix(0L, 6, 7)
+  labels[2, 1] <- 1L
+  labels[6, 3] <- 2L
+  labels[3, 2] <- 3L
+  made <- list(labels = labels, count = 3, mask = list(field = as_field(matrix(0, 6, 7))))
+  sides <- function(top, left) {
+    setdiff(forbidden_sides(made, list(top = top, left = left, rows = 6, cols = 7), c(10, 20)), 0)
+  }
+  expect_equal(sides(0, 0), 1)
+  expect_equal(sides(4, 0), c(1, 2))
+  expect_equal(sides(4, 1), 2)
+})
+
+test_that("a ring about a place between two tiles is looked at once", {
+  grey <- matrix(60, 96, 96)
+  grey[31:34, 31:34] <- 200
+  grey[31:34, 47:50] <- 200
+  grey[47:50, 31:34] <- 200
+  steps <- list(
+    step_of("segment_level", low = 120), step_of("find_objects"), step_of("measure_objects"),
+    step_of("measure_ring", inner = 0, outer = 3, low = 100)
+  )
+  found <- with_windows(32, run_steps_on_disk(field_on_disk(tiff_made(grey)), steps))
+  expect_equal(sort(found$x_px), c(32, 32, 48))
+  expect_equal(sort(found$y_px), c(32, 32, 48))
+  expect_equal(found$ring_share, measure_ring(
+    measure_objects(find_objects(segment_level(as_field(grey), low = 120))), 0, 3, low = 100
+  )$ring_share)
+})
+
+test_that("a seed holds a pixel of the picture, or is refused", {
+  view <- disk_view(field_on_disk(tiff_made(matrix(0, 40, 60))))
+  refused <- function(box) {
+    expect_refused(check_seeds_on_disk(list(list(box = box)), view), "60 x 40", class = "region")
+  }
+  refused(c(60, 5, 70, 9))
+  refused(c(5, 40, 9, 44))
+  refused(c(-9, 5, 0, 9))
+  refused(c(5, -9, 9, 0))
+  expect_no_error(check_seeds_on_disk(list(list(box = c(59, 39, 70, 70))), view))
+})

@@ -89,3 +89,58 @@ test_that("an object too large for the memory is named with what it takes", {
   )
   expect_no_error(check_part_fits(list(top = 0, left = 0, rows = 60, cols = 60), view))
 })
+
+# A view of 300 rows and 400 columns in tiles of 100, with so much memory.
+tiled_view <- function(memory = 1e12, reach = 0) {
+  list(
+    side = 100, size = c(300, 400), times = 1, margin = c(reach, reach), block = c(1, 1),
+    field = list(disk = list(memory = memory)), source = list(line_bytes = 0, held_bytes = 0)
+  )
+}
+
+test_that("parts go with the tile of their first pixel, large ones by themselves", {
+  # the last row and column of a tile, the first ones of the next; just not large, and just large
+  parts <- data.frame(
+    top = c(10, 100, 101, 20, 30, 40, 50, 120), bottom = c(15, 120, 104, 25, 33, 90, 99, 140),
+    left = c(20, 90, 5, 99, 10, 60, 70, 210), right = c(30, 110, 9, 105, 60, 70, 80, 259),
+    first = c(25, 100, 6, 101, 40, 65, 75, 230)
+  )
+  windows <- part_windows(parts, tiled_view(), 2)
+  found <- lapply(windows, function(w) w$parts)
+  expect_setequal(found, list(c(1L, 2L, 7L), 5L, 6L, 4L, 3L, 8L))
+  expect_equal(vapply(found, function(p) p[1], 0L)[4:6], c(4, 3, 8))
+  # as far as its parts and the margin reach, not beyond the picture
+  of <- function(part) windows[[which(vapply(found, function(p) part %in% p, NA))]]$place
+  expect_equal(of(1), list(top = 7, left = 17, rows = 115, cols = 95))
+  expect_equal(of(5), list(top = 27, left = 7, rows = 8, cols = 55))
+  corner <- data.frame(top = 1, bottom = 300, left = 2, right = 400, first = 2)
+  expect_equal(
+    part_windows(corner, tiled_view(), 2)[[1]]$place, list(top = 0, left = 0, rows = 300, cols = 400)
+  )
+})
+
+test_that("a large part is refused from the byte on that it needs too many", {
+  place <- list(top = 0, left = 0, rows = 400, cols = 500)
+  # three planes of bits beside what R takes, and what steps need on both sides
+  need <- (400 + 14) * (500 + 14) * bytes_per_pixel + 3.3e8 + 3 * 300 * 400 / 8
+  expect_no_error(check_part_fits(place, tiled_view(need, 7)))
+  expect_refused(check_part_fits(place, tiled_view(need - 1, 7)), "500 x 400", class = "memory")
+})
+
+test_that("parts that a window cuts are those on its sides, but for sides of the picture", {
+  labels <- matrix(0L, 6, 7)
+  labels[1, 3] <- 1L
+  labels[6, 4] <- 2L
+  labels[2, 1] <- 3L
+  labels[3, 7] <- 4L
+  labels[4, 4] <- 5L
+  cut <- function(top, left, size) {
+    sort(cut_labels(labels, list(top = top, left = left, rows = 6, cols = 7), size))
+  }
+  expect_length(cut(0, 0, c(6, 7)), 0)
+  expect_equal(cut(1, 0, c(7, 7)), 1)
+  expect_equal(cut(0, 0, c(7, 7)), 2)
+  expect_equal(cut(0, 1, c(6, 8)), 3)
+  expect_equal(cut(0, 0, c(6, 8)), 4)
+  expect_equal(cut(1, 1, c(8, 9)), 1:4)
+})

@@ -96,3 +96,39 @@ test_that("a window never goes farther than was reckoned", {
   each_tile(view, function(field, tile) force(field))
   expect_true(all(most <= 64 + 2 * reach_of_window(view)))
 })
+
+test_that("each side of what steps need counts, and pixels that are merged as they are read", {
+  view <- sized_view(30000, 0)
+  plain <- window_side(view, 7.4e8)
+  view$margin <- c(0, 128)
+  expect_equal(window_side(view, 7.4e8), plain - 256)
+  expect_equal(reach_of_window(sized_view(30000, 0, reach = 10, block = 2)), c(22, 22))
+  # four pixels of the file to one, rows over its whole width
+  view <- sized_view(30000)
+  view$times <- 2
+  used <- function(side) {
+    side^2 * (bytes_per_pixel + 8 * 4) + side * 30000 * 2 + memory_beside_windows(view)
+  }
+  side <- window_side(view, 7.4e8)
+  expect_lte(used(side), 7.4e8)
+  expect_gt(used(side + 64), 7.4e8)
+})
+
+test_that("small pictures need no window larger than they are", {
+  view <- sized_view(200, 0)
+  view$size <- c(200, 40)
+  memory <- function(side) memory_beside_windows(view) + side^2 * bytes_per_pixel
+  expect_equal(window_side(view, memory(205)), 192)
+  expect_refused(window_side(view, memory(100)), "are given", class = "memory")
+})
+
+test_that("a window knows its part of what is excluded", {
+  region <- list(region = list(circle = list(40, 30, 25)))
+  field <- as_field(matrix(round(stats::runif(60 * 90, 0, 255)), 60))
+  view <- disk_view(field_on_disk(tiff_made(field$pixels)))
+  expect_equal(c(view$block, view$margin, view$times), c(1, 1, 0, 0, 1))
+  view <- grey_on_disk(view, "keep_within", region)
+  whole <- run_step(field, "keep_within", region)
+  part <- window_after_steps(view, 20, 45, 30, 40)
+  expect_identical(part$outside, whole$outside[20 + 1:30, 45 + 1:40])
+})

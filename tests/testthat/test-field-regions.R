@@ -37,6 +37,8 @@ test_that("sides, radii and corners are checked at their limits", {
   refused(region_ring(0, 0, 5, 5), "argument")
   refused(region_ring(0, 0, -1, 5), "argument")
   refused(region_circle(0, 0, 0), "argument")
+  expect_refused(region_box("three", 0, 3, 5), "left", class = "quantity")
+  expect_refused(region_box(0, 0, 3, "five"), "bottom", class = "quantity")
   expect_s3_class(region_ring(0, 0, 0, 5), "bm_region")
   expect_s3_class(region_box("3 um", 0, 2, 5), "bm_region")  # compared when a picture is there
   for (wrong in list("3 um2", "3 %", Inf)) refused(region_circle(wrong, 0, 1), "quantity")
