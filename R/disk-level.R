@@ -45,15 +45,18 @@ survey_on_disk <- function(view, edges = FALSE) {
   list(counts = counts, frame = unlist(frame), edges = function() gatherer$sums())
 }
 
-# Gathers what the error of a level is found from. list(add(field, tile), facts()).
-level_gatherer <- function(view, level) {
+# Gathers what the error of a level is found from. list(add(field, tile), facts()). `counts`: the
+# histogram, where it is known.
+level_gatherer <- function(view, level, counts = NULL) {
   one <- length(level) == 1  # of masks that were made otherwise there is no error
-  counts <- as_seen <- numeric(2^view$field$depth)
+  counted <- !is.null(counts)
+  as_seen <- numeric(2^view$field$depth)
+  if (!counted) counts <- as_seen
   gatherer <- if (one) edge_gatherer(view)
   ends <- tile_ends(view$size)
   tiles <- if (one) core_tiles(level, 2^view$field$depth, ends$rows, ends$cols)
   add <- function(field, tile) {
-    counts <<- counts + level_counts(field)
+    if (!counted) counts <<- counts + level_counts(field)
     if (!one) return()
     as_seen <<- as_seen + if (length(view$steps) == 0) 0 else counts_as_photographed(field)
     gatherer$add(field$pixels, field$outside, tile)
@@ -103,7 +106,8 @@ median_edges <- function(view) {
   gatherer$sums()
 }
 
-# list(low, high, phase, decided) of a step that makes a mask by levels.
+# list(low, high, phase, decided) of a step that makes a mask by levels; also the `counts` that they
+# were found from.
 limits_on_disk <- function(view, name, args) {
   args <- full_args(name, args)
   if (name == "segment_level") {
@@ -113,9 +117,11 @@ limits_on_disk <- function(view, name, args) {
   }
   if (name == "segment_classes") {
     keep <- classes_kept(args$keep, args$classes)
-    return(class_levels(survey_on_disk(view)$counts, args$classes, keep))
+    counts <- survey_on_disk(view)$counts
+    return(c(class_levels(counts, args$classes, keep), list(counts = counts)))
   }
   share <- share_for_rule(args$rule, args$share, args$phase)
   found <- survey_on_disk(view, edges = args$rule == "kohler")
-  auto_level(found$counts, found$edges(), found$frame, args$rule, share, args$phase)
+  limits <- auto_level(found$counts, found$edges(), found$frame, args$rule, share, args$phase)
+  c(limits, list(counts = found$counts))
 }

@@ -51,7 +51,7 @@ put_tile <- function(bits, tile, pixels) {
 }
 
 mask_by_levels <- function(view, limits) {
-  errors <- level_gatherer(view, Filter(is.finite, c(limits$low, limits$high)))
+  errors <- level_gatherer(view, Filter(is.finite, c(limits$low, limits$high)), limits$counts)
   bits <- bits_of_tiles(view, function(field) {
     core_between(field$pixels, limits$low, limits$high, thread_count())
   }, errors$add)

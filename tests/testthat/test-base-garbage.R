@@ -11,6 +11,23 @@ test_that("R looks for garbage when as many bytes as said have gathered", {
   expect_lt(limits[2], 6e8)
 })
 
+test_that("freed memory stays with the process instead of being cleared anew", {
+  skip_if_not(file.exists("/proc/self/stat"))
+  faults <- callr::r(function() {
+    pages <- function() as.numeric(strsplit(readLines("/proc/self/stat"), " ")[[1]][10])
+    pictures <- function() {
+      before <- pages()
+      for (k in 1:20) numeric(1e6)
+      gc()
+      pages() - before
+    }
+    asNamespace("bemrick")$let_garbage_grow(4e8)
+    c(pictures() + pictures(), pictures())
+  })
+  skip_if(faults[1] < 2e4, "this system has other pages")
+  expect_lt(faults[2], faults[1] / 10)
+})
+
 test_that("what R begins with is not asked for, and never more than helps", {
   asked <- numeric()
   with_own("core_widen_heap", function(bytes) asked <<- c(asked, bytes), {

@@ -117,3 +117,30 @@ test_that("what is excluded is filled the same as if the picture were gone throu
     expect_identical(set_outside(field, outside & FALSE), field)
   })
 })
+
+test_that("outlines go once round and end where they began", {
+  field <- as_field(matrix(0, 200, 300))
+  length <- function(p) sum(sqrt(diff(p$x)^2 + diff(p$y)^2))
+  circle <- region_outlines(region_circle(100, 90, 50), field)[[1]]
+  expect_equal(length(circle), 2 * pi * 50, tolerance = 0.002)
+  ring <- region_outlines(region_ring(100, 90, 20, 60), field)
+  expect_equal(vapply(ring, length, 0), 2 * pi * c(20, 60), tolerance = 0.002)
+  triangle <- region_outlines(region_polygon(c(10, 50, 10), c(10, 10, 40)), field)[[1]]
+  expect_equal(length(triangle), 40 + 30 + 50)
+  for (p in list(circle, ring[[1]], triangle)) {
+    expect_equal(unlist(p[nrow(p), ]), unlist(p[1, ]), tolerance = 1e-9)
+  }
+})
+
+test_that("what is no length is named as it was given", {
+  expect_refused(region_box("far", 0, 10, 10), "left.*far", class = "quantity")
+  expect_refused(region_box(0, 0, "far", 10), "right.*far", class = "quantity")
+})
+
+test_that("without an excluded area nothing touches it", {
+  labels <- matrix(1L, 3, 3)
+  expect_identical(touches_outside(labels, 1, as_field(matrix(0, 3, 3))), FALSE)
+  outside <- list(outside = matrix(c(TRUE, FALSE), 1, 2))
+  expect_identical(touches_outside(matrix(0:1, 1, 2), 1, outside), TRUE)
+  expect_identical(touches_outside(matrix(0L, 1, 2), 0, outside), logical())
+})

@@ -20,20 +20,19 @@ class Values {
   void add(double v) {
     if (counts_.size() == 256) {
       const auto level = static_cast<std::int32_t>(v);
-      if (v >= 0 && v < 256 && v == level) {
-        ++counts_[static_cast<std::size_t>(level)];
-        ++n_;
-        return;
-      }
+      if (v >= 0 && v < 256 && v == level) return add_level(static_cast<std::size_t>(level), 1);
       refine();
     }
     ++counts_[static_cast<std::size_t>(std::nearbyint(std::clamp(v * steps_, 0.0, 65535.0)))];
     ++n_;
   }
+  // A whole level of 8 bits so many times.
+  void add_level(std::size_t level, std::uint64_t times) {
+    const bool fine = counts_.size() != 256;
+    counts_[fine ? level * static_cast<std::size_t>(steps_) : level] += times;
+    n_ += times;
+  }
   std::size_t size() const { return n_; }
-  // The counters of whole levels of 8 bits, when there was nothing else yet.
-  std::uint64_t* whole_counts() { return counts_.size() == 256 ? counts_.data() : nullptr; }
-  void counted(std::size_t n) { n_ += n; }
   // The mean of the two middle values for an even number of them.
   double median() const {
     const std::size_t half = n_ / 2;
@@ -70,7 +69,8 @@ class TileMiddles {
         rows_(std::move(rows)),
         cols_(std::move(cols)),
         low_(rows_.size() * cols_.size(), Values(65536 / levels)),
-        high_(low_) {}
+        high_(low_),
+        whole_(low_.size() * counters) {}
 
   // `rows` x `cols` pixels from (skip_rows, skip_cols) on, which lie at (top, left) of the picture.
   // `outside`: pixels that do not count, or nothing.
@@ -85,11 +85,10 @@ class TileMiddles {
       std::size_t down = tile_of(rows_, top);
       for (std::size_t y = 0; y < rows && down < rows_.size();) {
         const std::size_t end = std::min(rows, static_cast<std::size_t>(rows_[down]) - top);
-        Values &low = low_[across * rows_.size() + down],
-               &high = high_[across * rows_.size() + down];
-        if (out || !add_whole(column + y, end - y, low, high)) {
+        const std::size_t tile = across * rows_.size() + down;
+        if (out || !add_whole(column + y, end - y, &whole_[tile * counters])) {
           for (; y < end; ++y)
-            if (!out || !out[y]) (column[y] > level_ ? high : low).add(column[y]);
+            if (!out || !out[y]) (column[y] > level_ ? high_ : low_)[tile].add(column[y]);
         }
         y = end;
         ++down;
@@ -101,7 +100,11 @@ class TileMiddles {
   std::vector<Middles> found() const {
     std::vector<Middles> all;
     for (std::size_t k = 0; k < low_.size(); ++k) {
-      const Values &low = low_[k], &high = high_[k];
+      Values low = low_[k], high = high_[k];
+      for (std::size_t i = 0; i < counters; ++i) {
+        const std::size_t grey = i % 256;
+        (static_cast<double>(grey) > level_ ? high : low).add_level(grey, whole_[k * counters + i]);
+      }
       const double counted = static_cast<double>(high.size() + low.size());
       const bool both = low.size() > 0 && high.size() > 0;
       all.push_back({counted > 0 ? static_cast<double>(high.size()) / counted : 0,
@@ -111,19 +114,13 @@ class TileMiddles {
   }
 
  private:
-  // A stretch of whole levels of 8 bits, each counted on its side; false when it is none.
-  bool add_whole(const double* v, std::size_t n, Values& low, Values& high) {
-    whole_.resize(n);
-    std::uint64_t* sides[2] = {low.whole_counts(), high.whole_counts()};
-    if (!sides[0] || !sides[1] || !whole_levels(v, whole_.data(), n, 255)) return false;
-    std::size_t above = 0;
-    for (std::size_t i = 0; i < n; ++i) {
-      const bool side = v[i] > level_;
-      above += side;
-      ++sides[side][whole_[i]];
-    }
-    low.counted(n - above);
-    high.counted(above);
+  // A stretch of whole levels of 8 bits, whose side is told by the level; false when it is none.
+  // Counted by turns, as neighbours are often equal, and a counter would wait for itself.
+  bool add_whole(const double* v, std::size_t n, std::uint64_t* counts) {
+    levels_.resize(n);
+    if (!whole_levels(v, levels_.data(), n, 255)) return false;
+    for (std::size_t i = 0; i < n; ++i)
+      ++counts[i % turns * 256 + static_cast<std::size_t>(levels_[i])];
     return true;
   }
   static std::size_t tile_of(const std::vector<int>& ends, std::size_t at) {
@@ -131,10 +128,12 @@ class TileMiddles {
     while (k < ends.size() && static_cast<std::size_t>(ends[k]) <= at) ++k;
     return k;
   }
+  static constexpr std::size_t turns = 4, counters = turns * 256;
   double level_;
   std::vector<int> rows_, cols_;
   std::vector<Values> low_, high_;
-  std::vector<std::int32_t> whole_;
+  std::vector<std::uint64_t> whole_;  // `counters` of each tile
+  std::vector<std::int32_t> levels_;
 };
 
 }  // namespace bm
