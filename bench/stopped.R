@@ -22,6 +22,29 @@ workers_of <- function(mark) {
     )
   }, lapply(ps::ps_pids(), function(id) tryCatch(ps::ps_handle(id), error = function(e) NULL)))
 }
+# Three nodes of Slurm on this machine: the run by their workers, from which one node goes.
+slurm <- all(nzchar(Sys.which(c("slurmctld", "munged", "sbatch"))))
+nodes <- file.path(work, "slurm")
+cluster <- file.path(work, "cluster.yml")
+if (slurm) {
+  system2("bash", c("tests/slurm/up.sh", nodes, "3"), stdout = FALSE)
+  Sys.setenv(
+    SLURM_CONF = file.path(nodes, "slurm.conf"), R_LIBS = paste(.libPaths(), collapse = ":")
+  )
+  writeLines(c(
+    "bemrick: cluster 1", "submit: sbatch", "workers: 3", "address: 127.0.0.1", "lines:",
+    "  - '#SBATCH --mem=500M'", "  - '#SBATCH --output=/dev/null'"
+  ), cluster)
+}
+# the node's daemon and all that runs there
+kill_node <- function(name) {
+  daemon <- as.integer(readLines(file.path(nodes, sprintf("slurmd.%s.pid", name))))
+  of_node <- Filter(function(p) {
+    tryCatch(identical(ps::ps_environ(p)[["SLURMD_NODENAME"]], name), error = function(e) FALSE)
+  }, lapply(ps::ps_pids(), function(id) tryCatch(ps::ps_handle(id), error = function(e) NULL)))
+  tools::pskill(daemon, 9)
+  for (p in of_node) try(ps::ps_kill(p), silent = TRUE)
+}
 set.seed(1)
 # Earlier results lie in `out`, which every run replaces: they must stay until the new are complete.
 spoil <- list(
@@ -30,7 +53,13 @@ spoil <- list(
     found <- workers_of(out)
     if (length(found)) ps::ps_kill(found[[sample(length(found), 1)]])
   },
-  disk = function(p, out) NULL
+  disk = function(p, out) NULL,
+  node = function(p, out) {
+    name <- paste0("n", sample(3, 1))
+    kill_node(name)
+    Sys.sleep(1)
+    system2("slurmd", c("-N", name))  # it comes back, as a node does that was started anew
+  }
 )
 try_once <- function(way) {
   place <- tempfile("r-", work)
@@ -45,8 +74,9 @@ try_once <- function(way) {
   }
   before <- content(out)
   Sys.setenv(BEMRICK_MARK = out)
-  p <- start(words(out, "--replace", "--workers", "2"))
-  if (way != "disk") Sys.sleep(stats::runif(1, 0.8, 5))
+  by <- if (way == "node") c("--cluster", cluster) else c("--workers", "2")
+  p <- start(words(out, "--replace", by))
+  if (way != "disk") Sys.sleep(stats::runif(1, 0.8, if (way == "node") 8 else 5))
   early <- way == "disk" || p$is_alive()
   spoil[[way]](p, out)
   p$wait(120000)
@@ -61,20 +91,27 @@ try_once <- function(way) {
   unlink(place, recursive = TRUE)
   result
 }
-ways <- c(master = kills, worker = kills, interrupt = max(1, kills %/% 2), disk = max(1, kills %/% 5))
+ways <- c(
+  master = kills, worker = kills, node = if (slurm) max(1, kills %/% 2),
+  interrupt = max(1, kills %/% 2), disk = max(1, kills %/% 5)
+)
 ended <- vapply(names(ways), function(way) {
   tried <- vapply(seq_len(ways[[way]]), function(k) try_once(way), c(same = NA, untouched = NA, clean = NA, early = NA))
   c(n = ways[[way]], rowSums(tried))
 }, c(n = 0, same = 0, untouched = 0, clean = 0, early = 0))
+if (slurm) system2("bash", c("tests/slurm/down.sh", nodes), stdout = FALSE)
 
 cat(
   "# Batches that end early", "",
-  "24 fields by two workers, replacing earlier results, spoiled at random moments and taken up again by `--resume`:", "",
+  "24 fields by two workers (three nodes where it is one of them), replacing earlier results, spoiled at random moments and taken up again by `--resume`:", "",
   "| | tried | while at work | same results in the end | earlier results whole till then | nothing left beside |",
   "|---|---|---|---|---|---|",
   sprintf(
     "| %s | %d | %d | %d | %d | %d |",
-    c("run killed (SIGKILL)", "worker killed", "interrupted", "disk full"), as.integer(ended["n", ]),
+    c(
+      master = "run killed (SIGKILL)", worker = "worker killed", node = "node of Slurm killed",
+      interrupt = "interrupted", disk = "disk full"
+    )[names(ways)], as.integer(ended["n", ]),
     as.integer(ended["early", ]), as.integer(ended["same", ]), as.integer(ended["untouched", ]),
     as.integer(ended["clean", ])
   ),

@@ -246,10 +246,10 @@ test_that("depths, seeds and pixel shapes reach the flooding as they are meant",
   expect_equal(sum(sow_seeds(list(region_circle(15, 15, 2)), mask$field) > 0), sum(at(15, 15, 2)))
   # the same sample in pixels half as high is split at the same place
   tall <- kronecker(m, matrix(TRUE, 2, 1)) > 0
-  oblong <- mask_of(tall, calibration_from_length(c(x = 100, y = 200), "100 um"))
-  split <- separate_watershed(oblong, depth = "1 um")
+  oblong <- mask_of(tall, calibration_from_length(c(x = 50, y = 100), "100 um"))
+  split <- separate_watershed(oblong, depth = "2 um")
   expect_equal(split$count, 2)
-  same <- separate_watershed(mask_of(m, calibration_from_length(c(x = 100, y = 100), "100 um")), "1 um")
+  same <- separate_watershed(mask_of(m, calibration_from_length(c(x = 50, y = 50), "100 um")), "2 um")
   expect_lt(mean(split$labels[seq(1, 60, 2), ] != same$labels), 0.02)
 })
 

@@ -42,6 +42,10 @@ test_that("a level's error moves the fraction by the pixels a grey level holds",
   expect_equal(error_of(mask), level_error(as_field(m), 100) * 3 / 5 / 100)
   between <- segment_level(as_field(m), low = 90, high = 120)
   expect_equal(error_of(between), 0)
+  # at the end of the scale there are fewer levels
+  low <- matrix(rep(c(0, 1, 2, 150), c(40, 1, 2, 57)), 10)
+  mask <- segment_level(as_field(low), low = 1.5)
+  expect_equal(error_of(mask), level_error(as_field(low), 1.5) * 43 / 5 / 100)
 })
 
 test_that("tiles count from two percent of the lesser phase on, three of them are enough", {
@@ -144,6 +148,12 @@ test_that("what is cut off at the end of the scale widens a level, unless its ed
     tolerance = 0.05
   )
   expect_equal(saturation_error(rimmed$field, 120), 0)
+  # a heap below the brightest level is none that was cut off
+  heap <- cut$pixels
+  top <- which(heap == 140)
+  heap[top[seq_along(top) %% 3 > 0]] <- 139
+  expect_equal(saturation_error(as_field(heap, 8), mask$low), 0)
+  expect_equal(saturation_error(as_field(255 - heap, 8), below$high), 0)
   # a ground of one level is not cut off because of that: its edges are halfway
   flat <- as_field(round(core_gaussian(matrix(c(rep(20, 5000), rep(255, 5000)), 100), 1, 1)), 8)
   expect_lt(saturation_error(flat, 137), 5)
