@@ -77,3 +77,12 @@ test_that("lines that lean to the left are the mirror image of those that lean t
     }
   }
 })
+
+test_that("an element beyond all pictures is refused by the kernels, not walked through", {
+  m <- matrix(0, 9, 15)
+  expect_error(core_grey_extreme(m, TRUE, "line", 1, 4e15), "element")
+  expect_error(core_grey_extreme(m, TRUE, "line", -4e15, 1), "element")
+  expect_error(core_grey_extreme(m, TRUE, "disk", -1, 1), "element")
+  expect_error(core_grey_extreme(m, TRUE, "disk", 1, NaN), "element")
+  expect_error(core_morph(m > 0, "erode", "square", 1, 4e15), "element")
+})

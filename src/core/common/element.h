@@ -3,6 +3,7 @@
 #pragma once
 #include <algorithm>
 #include <cmath>
+#include <stdexcept>
 #include <vector>
 
 namespace bm {
@@ -42,8 +43,12 @@ inline std::vector<Chord> line_element(double x, double y) {
   return chords;
 }
 
-// For a line, (rx, ry) is its end; for the others they are the half axes.
+// For a line, (rx, ry) is its end; for the others they are the half axes. Whoever asks keeps to
+// sizes that are of use; beyond these no chord could be numbered.
 inline std::vector<Chord> element(Shape shape, double rx, double ry) {
+  const double least = shape == Shape::line ? -1e6 : 0;
+  if (!(rx >= least && rx <= 1e6 && ry >= least && ry <= 1e6))
+    throw std::domain_error("an element beyond all pictures");
   if (shape == Shape::line) return line_element(rx, ry);
   std::vector<Chord> chords;
   const int reach = static_cast<int>(std::floor(rx + 1e-9));

@@ -18,7 +18,7 @@ class Values {
   explicit Values(std::size_t steps) : steps_(static_cast<double>(steps)) {}
 
   void add(double v) {
-    if (counts_.size() == 256) {
+    if (whole()) {
       const auto level = static_cast<std::int32_t>(v);
       if (v >= 0 && v < 256 && v == level) return add_level(static_cast<std::size_t>(level), 1);
       refine();
@@ -28,16 +28,17 @@ class Values {
   }
   // A whole level of 8 bits so many times.
   void add_level(std::size_t level, std::uint64_t times) {
-    const bool fine = counts_.size() != 256;
-    counts_[fine ? level * static_cast<std::size_t>(steps_) : level] += times;
+    counts_[whole() ? level : level * static_cast<std::size_t>(steps_)] += times;
     n_ += times;
   }
   std::size_t size() const { return n_; }
+  // Whether there was nothing else yet than whole levels of 8 bits.
+  bool whole() const { return counts_.size() == 256; }
   // The mean of the two middle values for an even number of them.
   double median() const {
     const std::size_t half = n_ / 2;
     const double upper = at(half);
-    return (n_ % 2 ? upper : 0.5 * (at(half - 1) + upper)) / (counts_.size() == 256 ? 1 : steps_);
+    return (n_ % 2 ? upper : 0.5 * (at(half - 1) + upper)) / (whole() ? 1 : steps_);
   }
 
  private:
@@ -86,7 +87,9 @@ class TileMiddles {
       for (std::size_t y = 0; y < rows && down < rows_.size();) {
         const std::size_t end = std::min(rows, static_cast<std::size_t>(rows_[down]) - top);
         const std::size_t tile = across * rows_.size() + down;
-        if (out || !add_whole(column + y, end - y, &whole_[tile * counters])) {
+        // of a tile that was found to hold other values it is not asked again
+        const bool whole = !out && low_[tile].whole() && high_[tile].whole();
+        if (!whole || !add_whole(column + y, end - y, &whole_[tile * counters])) {
           for (; y < end; ++y)
             if (!out || !out[y]) (column[y] > level_ ? high_ : low_)[tile].add(column[y]);
         }
