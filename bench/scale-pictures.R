@@ -1,4 +1,5 @@
-# What bench/scale.R and bench/stopped.R measure, by which method, and how results are compared.
+# What bench/scale.R and bench/stopped.R measure, by which method, on which nodes, and how results
+# are compared.
 work <- tempfile("scale-")
 dir.create(work)
 
@@ -38,3 +39,20 @@ content <- function(out) {
     table[names(table) != "seconds"]
   })
 }
+# Starts three nodes of Slurm on this machine: the cluster file that asks for them, nothing where
+# Slurm is not here.
+nodes <- file.path(work, "slurm")
+start_nodes <- function() {
+  if (any(Sys.which(c("slurmctld", "munged", "sbatch")) == "")) return(NULL)
+  system2("bash", c("tests/slurm/up.sh", nodes, "3"), stdout = FALSE)
+  Sys.setenv(
+    SLURM_CONF = file.path(nodes, "slurm.conf"), R_LIBS = paste(.libPaths(), collapse = ":")
+  )
+  cluster <- file.path(work, "cluster.yml")
+  writeLines(c(
+    "bemrick: cluster 1", "submit: sbatch", "workers: 3", "address: 127.0.0.1", "lines:",
+    "  - '#SBATCH --mem=500M'", "  - '#SBATCH --output=/dev/null'"
+  ), cluster)
+  cluster
+}
+stop_nodes <- function() system2("bash", c("tests/slurm/down.sh", nodes), stdout = FALSE)

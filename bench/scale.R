@@ -45,20 +45,13 @@ speed <- c(
   sprintf("| tables, outlines and overlays the same bytes | %s |", if (same) "yes" else "NO")
 )
 
-nodes <- "| three nodes of Slurm | not tried: Slurm is not here |"
-if (all(nzchar(Sys.which(c("slurmctld", "munged", "sbatch"))))) {
-  place <- file.path(work, "slurm")
-  system2("bash", c("tests/slurm/up.sh", place, "3"), stdout = FALSE)
-  Sys.setenv(SLURM_CONF = file.path(place, "slurm.conf"), R_LIBS = paste(.libPaths(), collapse = ":"))
-  cluster <- file.path(work, "cluster.yml")
-  writeLines(c(
-    "bemrick: cluster 1", "submit: sbatch", "workers: 3", "address: 127.0.0.1", "lines:",
-    "  - '#SBATCH --mem=500M'", "  - '#SBATCH --output=/dev/null'"
-  ), cluster)
+three_nodes <- "| three nodes of Slurm | not tried: Slurm is not here |"
+cluster <- start_nodes()
+if (!is.null(cluster)) {
   three <- file.path(work, "three")
   t3 <- seconds(quiet(run_batch(list, method, out = three, cluster = cluster)))
-  system2("bash", c("tests/slurm/down.sh", place), stdout = FALSE)
-  nodes <- sprintf(
+  stop_nodes()
+  three_nodes <- sprintf(
     "| three nodes of Slurm on these two cores | %.1f s; %.2f s a hundred fields beyond two workers (2); %s |",
     t3, 100 * (t3 - t2) / fields,
     if (identical(content(one), content(three))) "the same bytes" else "OTHER BYTES"
@@ -71,6 +64,6 @@ cat(
     "%d fields of 1024 x 1024 with about 260 objects, sub-pixel outlines; seconds of one run, a field's of the best of five. Wanted in brackets.",
     fields
   ),
-  "", "| | |", "|---|---|", speed, nodes,
+  "", "| | |", "|---|---|", speed, three_nodes,
   sep = "\n"
 )

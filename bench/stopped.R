@@ -22,20 +22,7 @@ workers_of <- function(mark) {
     )
   }, lapply(ps::ps_pids(), function(id) tryCatch(ps::ps_handle(id), error = function(e) NULL)))
 }
-# Three nodes of Slurm on this machine: the run by their workers, from which one node goes.
-slurm <- all(nzchar(Sys.which(c("slurmctld", "munged", "sbatch"))))
-nodes <- file.path(work, "slurm")
-cluster <- file.path(work, "cluster.yml")
-if (slurm) {
-  system2("bash", c("tests/slurm/up.sh", nodes, "3"), stdout = FALSE)
-  Sys.setenv(
-    SLURM_CONF = file.path(nodes, "slurm.conf"), R_LIBS = paste(.libPaths(), collapse = ":")
-  )
-  writeLines(c(
-    "bemrick: cluster 1", "submit: sbatch", "workers: 3", "address: 127.0.0.1", "lines:",
-    "  - '#SBATCH --mem=500M'", "  - '#SBATCH --output=/dev/null'"
-  ), cluster)
-}
+cluster <- start_nodes()
 # the node's daemon and all that runs there
 kill_node <- function(name) {
   daemon <- as.integer(readLines(file.path(nodes, sprintf("slurmd.%s.pid", name))))
@@ -92,14 +79,14 @@ try_once <- function(way) {
   result
 }
 ways <- c(
-  master = kills, worker = kills, node = if (slurm) max(1, kills %/% 2),
+  master = kills, worker = kills, node = if (!is.null(cluster)) max(1, kills %/% 2),
   interrupt = max(1, kills %/% 2), disk = max(1, kills %/% 5)
 )
 ended <- vapply(names(ways), function(way) {
   tried <- vapply(seq_len(ways[[way]]), function(k) try_once(way), c(same = NA, untouched = NA, clean = NA, early = NA))
   c(n = ways[[way]], rowSums(tried))
 }, c(n = 0, same = 0, untouched = 0, clean = 0, early = 0))
-if (slurm) system2("bash", c("tests/slurm/down.sh", nodes), stdout = FALSE)
+if (!is.null(cluster)) stop_nodes()
 
 cat(
   "# Batches that end early", "",

@@ -11,6 +11,8 @@ test_that("histogram, frame and edges gathered from tiles are those of the whole
   found <- with_windows(50, survey_on_disk(kept, edges = TRUE))
   expect_equal(found$counts, level_counts(whole))
   expect_equal(found$edges(), edge_sums(whole))
+  expect_equal(with_windows(50, means_on_disk(scene$view, 120)), phase_means(scene$field, 120))
+  expect_equal(with_windows(50, means_on_disk(kept, 120)), phase_means(whole, 120))
 })
 
 test_that("of a large picture every few columns are looked at, each with the one before", {
@@ -89,6 +91,11 @@ test_that("levels are those that the step would find", {
     found <- with_windows(50, limits_on_disk(scene$view, step$step, step$args))
     expect_equal(found[c("low", "high", "phase")], unclass(whole)[c("low", "high", "phase")])
     expect_equal(found$decided, decision(whole$trail, step$step))
+    # counted once: what is gathered with them is the same as without
+    if (step$step == "segment_level") next
+    expect_equal(found$counts, level_counts(scene$field))
+    facts <- function(limits) with_windows(50, mask_by_levels(scene$view, limits)$facts)
+    expect_equal(facts(found), facts(found[c("low", "high")]))
   }
   expect_refused(limits_on_disk(scene$view, "segment_level", list()), class = "argument")
   flat <- with_windows(50, disk_view(field_on_disk(tiff_made(matrix(7, 20, 20)))))
