@@ -7,7 +7,7 @@ edge_gatherer <- function(view, step = edge_step(view$size)) {
   taken <- seq(0, view$size[2] - 1, by = step)
   # so that each follows the column before it: 0, s - 1, s, 2 s - 1, 2 s ...
   if (step > 1) taken <- c(taken[1], rbind(taken[-1] - 1, taken[-1]))
-  pixels <- matrix(0, view$size[1], length(taken))
+  pixels <- matrix(NA_real_, view$size[1], length(taken))
   outside <- if (!is.null(view$outside)) matrix(FALSE, view$size[1], length(taken))
   levels <- 2^view$field$depth
   list(
