@@ -59,3 +59,8 @@ test_that("bytes that are not UTF-8 are shown, and an error is told in one line"
   long <- tryCatch(bm_abort("One\n      two.", "a"), error = identity)
   expect_equal(rlang::cnd_message(long), "One two.")
 })
+
+test_that("parts that are not UTF-8 do not hide what else is wrong with a name", {
+  broken <- paste0("a", rawToChar(as.raw(0xff)), "\u001b[2J")
+  expect_equal(visible(c("plain", broken)), c("plain", "a<ff><U+001B>[2J"))
+})

@@ -114,6 +114,21 @@ test_that("edges near each other are placed together", {
   expect_equal(e$contrast, c(40, 70), tolerance = 1e-2)
   one <- gauge_edges(as_field(stairs), level_line(), alternate = TRUE)
   expect_equal(one$x_px, 25, tolerance = 1e-3)
+  # another path or another polarity begins anew
+  falls <- edge_picture(upright_edge(45), blur = 1, low = 0, high = -110)
+  each <- gauge_edges(
+    as_field(stairs + falls), path_repeat(path_line(0, 5, 60, 5, across = 5), 10, 2), alternate = TRUE
+  )
+  expect_equal(each$x_px, c(25, 45, 25, 45), tolerance = 1e-3)
+})
+
+test_that("lengths along an edge are those of the calibration", {
+  m <- with_noise(edge_picture(upright_edge(30), blur = 1), 2)
+  plain <- gauge_edges(as_field(m), level_line())
+  scaled <- gauge_edges(calibrate(as_field(m), calibration_from_length(1, "3 um")), level_line())
+  expect_equal(scaled$rise_um, 3 * plain$rise_px)
+  expect_equal(scaled$u_um, 3 * plain$u_px)
+  expect_equal(scaled$position_um, 3 * plain$position_px)
 })
 
 test_that("which edges are taken follows contrast, polarity and order", {
@@ -139,6 +154,7 @@ test_that("no edges: the strongest step is told, and what would find it", {
     class = "not_found"
   )
   expect_error(gauge_edges(field, level_line(), contrast = 150), "Set `contrast` to (59|60)")
+  expect_error(gauge_edges(field, level_line(), contrast = 150), "is\\s+[0-9.]{2,4}\\s+grey")
   expect_error(gauge_edges(field, level_line(), polarity = "falling"), "`polarity` to \"both\"")
   flat <- as_field(with_noise(matrix(100, 21, 60), 2))
   expect_refused(gauge_edges(flat, level_line(1)), class = "not_found")

@@ -104,8 +104,8 @@ test_that("a path is one pixel wide unless it is said, and angles have their lim
   expect_refused(path_arc(5, 5, 3, -3601, -3500), "between", class = "argument")
   expect_silent(path_arc(5, 5, 3, 3300, 3600))
   expect_refused(as_path(list(polyline = 1:3)), class = "path")
-  expect_refused(as_path(list(polyline = 1:2)), class = "path")
-  expect_refused(as_path(list(polyline = 1:5)), class = "path")
+  expect_refused(as_path(list(polyline = 1:2)), "not a path", class = "path")
+  expect_refused(as_path(list(polyline = 1:5)), "not a path", class = "path")
   expect_refused(
     placed_path(path_circle("9 px", 9, 5, across = "10 px"), field), "twice the radius",
     class = "path"

@@ -42,7 +42,7 @@ test_that("what is not seen is missing, and lengths are those of the calibration
   expect_equal(p$smooth[!is.na(p$smooth)], rep(100, 11))
   hidden <- keep_within(as_field(m), region_box(0, 0, 25, 40))
   expect_equal(sum(is.na(grey_profile(hidden, path_line(5, 20, 45, 20), step = 1)$grey)), 21)
-  expect_refused(grey_profile(field, path_line(60, 20, 90, 20)), "outside this picture", class = "path")
+  expect_refused(grey_profile(field, path_line(60, 20, 90, 20)), "^The path lies outside this picture", class = "path")
   expect_refused(grey_profile(field, path_repeat(path_line(1, 2, 9, 2), 2, 2)), "repeated", class = "path")
   expect_error(grey_profile(field, path_line(1, 2, 9, 2), step = 0.001), "0.01")
   expect_equal(grey_profile(as_field(matrix(7, 1, 1)), path_line(0, 0.5, 1, 0.5))$grey, rep(7, 3))

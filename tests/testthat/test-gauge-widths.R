@@ -48,6 +48,7 @@ test_that("edges that belong to nothing are left out by contrast, order and size
     field, row_line(), phase = "dark", contrast = 20, width = c(15, 25), gap = c(10, NA)
   )
   expect_equal(by_size$width_px, c(20, NA, 20), tolerance = 1e-3)
+  expect_gt(min(by_size$u_px), 0)
   trail <- trail_of(by_size)
   expect_match(trail$decided[nrow(trail)], "by_size = 4")
   # what has another size stays, with its reason
@@ -71,6 +72,9 @@ test_that("round a circle the last edge and the first make a pair", {
   middle <- atan2(-(w$y_px - 60), w$x_px - 60) %% (pi / 2)
   expect_equal(middle[!is.na(w$width_px)], rep(pi / 4, 4), tolerance = 1e-3)
   expect_equal(sqrt((w$x_px - 60)^2 + (w$y_px - 60)^2), rep(45, 8), tolerance = 1e-3)
+  # on an arc from 100 degrees on, counted from its start
+  arc <- gauge_widths(field, path_arc(60, 60, 45, 100, 175, across = 5))
+  expect_equal(c(arc$x_px, arc$y_px), 60 + 45 * c(-1, -1) / sqrt(2), tolerance = 1e-4)
 })
 
 test_that("edges aslant to the path are gauged square to themselves", {
