@@ -125,7 +125,7 @@ read_pattern <- function(file) {
         "{.field {what}} in {.file {basename(file)}} is not valid.",
         i = "Teach the pattern again."
       ),
-      "file_content", call = rlang::caller_env(2)
+      "file_content", call = rlang::caller_env()
     )
   }
   name <- text_or_none(given$name, "name", paste0(" in ", basename(file))) %||% damaged("name")

@@ -46,3 +46,17 @@ test_that("what is no sheet is refused by its separator or its bytes", {
   refused(workbook, "not a text file")
   expect_refused(read_sheet_file(tempfile()), class = "file")
 })
+
+test_that("short files have the encoding of their first bytes", {
+  of <- function(...) sheet_encoding(as.raw(c(...)))
+  expect_equal(of(0xff, 0xfe), "UTF-16LE")
+  expect_equal(of(0xfe, 0xff), "UTF-16BE")
+  expect_equal(of(0xff), "windows-1252")
+  expect_equal(of(0x61, 0, 0x62, 0), "UTF-16LE")
+  expect_equal(of(0, 0x61, 0, 0x62), "UTF-16BE")
+  expect_equal(of(0x61, 0, 0x62, 0, 0x63), NA)
+  expect_equal(of(0x61, 0, 0x62, 0x62, 0x63, 0x63), NA)
+  expect_equal(of(0x61, 0, 0, 0x62), NA)
+  same <- read_sheet_file(sheet("SEP=;\nbatch;x1\n2;1,5\n"), "x1")
+  expect_equal(as.list(same), list(batch = "2", x1 = "1.5"))
+})

@@ -7,6 +7,8 @@ test_that("a cluster file says who starts the workers", {
   expect_equal(format(c), c("<cluster> 3 workers by sbatch", "#SBATCH --mem=2G"))
   h <- cluster_of("hosts: [ssh://a@node1, 'ssh://node2:22']", "rscript: /opt/R/bin/Rscript")
   expect_equal(h$workers, 2)
+  expect_equal(cluster_of("submit: sbatch", "workers: 1000")$workers, 1000)
+  expect_equal(format(cluster_of("submit: qsub")), "<cluster> 1 worker by qsub")
   expect_equal(format(h), "<cluster> 2 workers on ssh://a@node1 ssh://node2:22")
 })
 
@@ -16,6 +18,8 @@ test_that("nothing in a cluster file can be run", {
   }
   refused("lines", "submit: sbatch", "lines: ['rm -rf x']")
   refused("lines", "submit: sbatch", 'lines: ["#SBATCH\\nrm -rf x"]')
+  refused("lines", "submit: sbatch", "lines: ['#SBATCH --mem=2G', 'rm -rf x']")
+  refused("hosts", "hosts: ['ssh://node1', 'ssh://a;rm']")
   refused("submit", "submit: 'sbatch; rm -rf x'")
   refused("submit", "submit: '$(rm x)'")
   refused("submit", "submit: [sbatch, qsub]")
@@ -31,7 +35,9 @@ test_that("nothing in a cluster file can be run", {
   refused("one of them", "submit: sbatch", "hosts: [ssh://a]")
   refused("workers", "submit: sbatch", "workers: 0")
   refused("workers", "submit: sbatch", "workers: many")
+  refused("workers", "submit: sbatch", "workers: 1001")
   refused("wait", "submit: sbatch", "wait: long")
+  refused("wait", "submit: sbatch", "wait: 0")
   refused("lins", "submit: sbatch", "lins: []")
 })
 

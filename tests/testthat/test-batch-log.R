@@ -18,3 +18,24 @@ test_that("the log has a line a field, in plain characters", {
   expect_match(logged, "odd {stop('x')}", fixed = TRUE)
   expect_silent(run_log(NULL)(field, FALSE))
 })
+
+test_that("a field of several tables is one line: the worst of them, and the time of all", {
+  fields <- tibble::tibble(
+    batch = "B", sample = "s", field = "1", image = "a.png", status = c("measured", "measured"),
+    reason = "", warnings = c("", ""), seconds = c(0.5, 1), accepted = c(3, 2), found = c(4, 2)
+  )
+  expect_equal(
+    log_line(fields, FALSE), "B s 1 a.png: measured in 1.5 s: 3 of 4 accepted, 2 of 2 accepted"
+  )
+  dir.create(file.path(part <- part_of(new_results()), "results"), recursive = TRUE)
+  log <- run_log(part)
+  log(fields, FALSE)
+  fields$warnings[2] <- "odd"
+  log(fields, FALSE)
+  fields$status[1] <- "faulty"
+  fields$reason[1] <- "cut short"
+  log(fields, FALSE)
+  lines <- readLines(file.path(part, "results", "run.log"))
+  expect_equal(sub("^[^ ]+ ([A-Z]+) .*", "\\1", lines), c("INFO", "WARN", "ERROR"))
+  expect_match(lines[3], "a.png: faulty: cut short; warning: odd", fixed = TRUE)
+})

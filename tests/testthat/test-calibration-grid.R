@@ -67,3 +67,24 @@ test_that("a checked distance on a tilted plane is taken on the plane", {
   expect_equal(check$measured, 9, tolerance = 1e-9)
   expect_equal(check$verdict, "pass")
 })
+
+test_that("residuals and the uncertainty of lengths are what scattered dots make them", {
+  set.seed(77)
+  true <- expand.grid(across = 0:5, down = 0:4)
+  fits <- lapply(1:60, function(k) {
+    dots <- data.frame(
+      x_px = 60 + 80 * true$across + rnorm(30, 0, 0.4), y_px = 50 + 80 * true$down + rnorm(30, 0, 0.4),
+      across = true$across, down = true$down
+    )
+    fit_plane(dots, 520, 420)
+  })
+  # half a pixel of 80 a pitch; nine numbers are taken from sixty
+  sd <- sqrt(mean(vapply(fits, function(f) f$sd^2, 0)))
+  expect_equal(sd, 0.4 / 80, tolerance = 0.04)
+  lengths <- vapply(fits, function(fit) {
+    at <- plane_points(fit$plane, c(160, 360), c(210, 210))
+    sqrt(diff(at$x)^2 + diff(at$y)^2)
+  }, 0)
+  stated <- vapply(fits, function(f) f$uncertainty, 0)
+  expect_equal(stats::sd(lengths) / mean(lengths), mean(stated), tolerance = 0.35)
+})

@@ -33,3 +33,18 @@ test_that("limits are needed and in order", {
   }
   expect_refused(capability(rep(1, 5), 0, 2), "do not differ", class = "argument")
 })
+
+test_that("within groups the spread is pooled, and of one value each it comes from their differences", {
+  series <- data.frame(value = c(1, 2, 5, 9, 12, 18), group = c("a", "a", "a", "b", "b", "b"))
+  found <- spread_within(series)
+  expect_equal(found, list(sd = sqrt((26 / 3 + 42) / 4), df = 4))
+  one <- spread_within(data.frame(value = c(1, 2, 5), group = c("a", "a", "b")))
+  expect_equal(one, list(sd = sqrt(0.5), df = 1))
+  single <- spread_within(data.frame(value = c(1, 2, 5), group = c("a", "b", "c")))
+  expect_equal(single, list(sd = 2 / range_mean(2), df = 1.24))
+  # Bissell (1990): variance of an index of the nearer limit
+  rows <- indices_of("cp", 10, list(sd = 0.5, df = 20), 21, c(min = 8, max = 13), 0.95)
+  nearer <- 2 / 1.5
+  reach <- stats::qnorm(0.975) * sqrt(1 / (9 * 21) + nearer^2 / 40)
+  expect_equal(c(rows$low[2], rows$high[2]), nearer + c(-1, 1) * reach)
+})

@@ -49,3 +49,14 @@ test_that("a spool is a folder of its own and goes as a whole", {
   drop_spool(spool)
   expect_false(dir.exists(spool))
 })
+
+test_that("an overview holds every line, also the last of a window", {
+  file <- tiff_made(matrix(1:221, 13, 17), tile = 16)
+  view <- with_windows(6, disk_view(field_on_disk(file)))
+  expect_equal(overview_on_disk(view, 1)$pixels, matrix(1:221, 13, 17) + 0)
+  # a step that is larger than a window
+  expect_equal(dim(overview_on_disk(view, 8)$pixels), c(1L, 2L))
+  expect_equal(
+    overview_on_disk(view, 8)$pixels[1, 2], mean(matrix(1:221, 13, 17)[1:8, 9:16])
+  )
+})

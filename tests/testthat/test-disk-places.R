@@ -66,3 +66,20 @@ test_that("the sum of a picture in files is that of all of them", {
   png::writePNG(matrix(0, 25, 40), file.path(grid$dir, "part-2.png"))
   expect_false(field_on_disk(grid$file)$source$sha256 == before)
 })
+
+test_that("files of 16 bits make a picture of 16, and what is decoded whole is counted side by side", {
+  set.seed(6)
+  dir <- withr::local_tempdir()
+  parts <- lapply(1:3, function(k) matrix(sample(0:65535, 20, TRUE), 4))
+  for (k in 1:3) tiff::writeTIFF(
+    parts[[k]] / 65535, file.path(dir, paste0(k, ".tif")), bits.per.sample = 16
+  )
+  file <- file.path(dir, "places.csv")
+  writeLines(c("image,x,y", "1.tif,0,0", "2.tif,5,0", "3.tif,10,0"), file)
+  source <- grid_source(file, "luminance")
+  expect_equal(source$depth, 16)
+  expect_equal(source$read(0, 0, 4, 15), do.call(cbind, parts))
+  expect_equal(source$held_bytes, 0)
+  grid <- grid_of_files(c(30, 41, 17), c(25, 38))
+  expect_equal(grid_source(grid$file, "luminance")$held_bytes, 88 * 38 * 8)
+})

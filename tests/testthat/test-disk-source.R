@@ -79,3 +79,13 @@ test_that("a picture stays on disk when it, or the memory given, is too large", 
   expect_false(is_for_disk("none.tif", NULL, "400 MB"))
   expect_true(is_for_disk(text_file("image,x,y", ext = ".csv"), NULL, NULL))
 })
+
+test_that("what a source holds and reads at once is told in bytes", {
+  whole <- picture_source(kit("beads.png"), NULL, "luminance")
+  expect_equal(whole$held_bytes, whole$width * whole$height * 8)
+  expect_equal(whole$line_bytes, 0)
+  grey <- matrix(sample(0:65535, 40 * 30, TRUE), 30)
+  strips <- picture_source(packed_tiff(grey, "none", 16), NULL, "luminance")
+  expect_equal(c(strips$line_bytes, strips$held_bytes), c(80, 0))
+  expect_equal(picture_source(tiff_made(grey, bits = 16, tile = 16), NULL, "luminance")$line_bytes, 0)
+})

@@ -59,3 +59,24 @@ test_that("few tiles, one phase or a mix of both say nothing of the light", {
   large <- kronecker(lit(0.3, "multiplied")$pixels, matrix(1, 4, 4))
   expect_equal(light_kind(light_tiles(large, 256)), "multiplied")
 })
+
+test_that("a tile counts with fifty pixels of each phase", {
+  tiles <- function(bright) {
+    m <- matrix(10, 80, 80)
+    for (i in 0:7) for (j in 0:7) m[i * 10 + 1:10, j * 10 + 1:10][seq_len(bright)] <- 200
+    nrow(light_tiles(m, 256))
+  }
+  expect_equal(tiles(50), 64)
+  expect_equal(tiles(49), 0)
+  expect_equal(tiles(51), 0)
+})
+
+test_that("light is even while the ground changes by less than a twentieth of the contrast", {
+  tiles <- function(change) cbind(100 - seq(0, change, length.out = 12), 20, 0.2)[, c(2, 1, 3)]
+  ground <- function(change) {
+    g <- 60 + seq(0, change, length.out = 12)
+    cbind(g, g + 100, 0.2)
+  }
+  expect_equal(light_kind(ground(4.9)), "even")
+  expect_equal(light_kind(ground(5.1)), "added")
+})

@@ -43,3 +43,14 @@ test_that("units of tags are lengths, and defaults of screens and printers are k
   expect_false(is_default(200, "in", 72))
   expect_false(is_default(20000, "cm"))
 })
+
+test_that("TIFF and BigTIFF are known in either order of bytes", {
+  for (first in list(
+    c(0x49, 0x49, 0x2a, 0), c(0x49, 0x49, 0x2b, 0), c(0x4d, 0x4d, 0, 0x2a), c(0x4d, 0x4d, 0, 0x2b)
+  )) {
+    writeBin(as.raw(first), file <- tempfile())
+    expect_equal(picture_format(file), "tiff")
+    writeBin(as.raw(rev(first)), file)
+    expect_equal(picture_format(file), "")
+  }
+})

@@ -48,6 +48,9 @@ test_that("a scale is pixels per metre along x and y, or none", {
     scale(png_part("pHYs", c(bytes4(2e6), bytes4(1e6), as.raw(1)))),
     list(kind = "PNG pHYs", x = 2e6, y = 1e6, unit = "m")
   )
+  # pixels of 20 nm
+  fine <- scale(png_part("pHYs", c(bytes4(5e7), bytes4(4e7), as.raw(1))))
+  expect_equal(c(fine$x, fine$y), c(5e7, 4e7))
   expect_null(scale(png_part("pHYs", c(bytes4(2), bytes4(1), as.raw(0)))))
   expect_null(scale())
   expect_null(scale(png_part("pHYs", bytes4(2))))

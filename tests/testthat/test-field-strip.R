@@ -164,3 +164,51 @@ test_that("a strip needs a picture of 16 lines and columns", {
   expect_equal(find_strip(over_strip(width = 16), 255)$pixels, 18)
   expect_equal(find_strip(over_strip(width = 15), 255)$pixels, 0)
 })
+
+test_that("the limits of what belongs to a strip are where they are said to be", {
+  set.seed(53)
+  sample <- matrix(round(stats::rnorm(100 * 240, 120, 15)), 100)
+  below <- function(strip) find_strip(rbind(sample, strip), 255)$pixels
+  strip <- matrix(12, 18, 240)
+  strip[4:6, seq(8, 236, 4)] <- 235
+  # two fifths of each line within 12 levels of the background
+  uneven <- function(off, columns = 96) {
+    m <- strip
+    m[10, -seq_len(columns)] <- 12 + off
+    m
+  }
+  expect_equal(below(uneven(12)), 18)
+  expect_equal(below(uneven(200)), 18)
+  expect_lt(below(uneven(13, 95)), 18)
+  # lettering: a ten-thousandth of the strip
+  wide <- matrix(round(stats::rnorm(60 * 1900, 120, 15)), 60)
+  dots <- function(n) {
+    m <- matrix(12, 20, 1900)
+    m[5, 10 * seq_len(n)] <- 235
+    find_strip(rbind(wide, m), 255)$pixels
+  }
+  expect_equal(dots(4), 20)
+  expect_equal(dots(3), 0)
+})
+
+test_that("drawn lines and long bars within a strip do not end it", {
+  set.seed(54)
+  sample <- matrix(round(stats::rnorm(100 * 240, 120, 15)), 100)
+  strip <- matrix(12, 30, 240)
+  strip[24:26, seq(8, 236, 4)] <- 235
+  below <- function(...) {
+    m <- strip
+    for (change in list(...)) m[change$line, change$columns] <- change$grey
+    find_strip(rbind(sample, m), 255)$pixels
+  }
+  across <- seq_len(240)
+  # a line drawn through in another grey: 30 levels from what comes further in
+  expect_equal(below(list(line = 9, columns = across, grey = 43)), 30)
+  expect_lt(below(list(line = 9, columns = across, grey = 42)), 30)
+  # a bar with its ground: 15 % of the line, and both of them 85 %
+  expect_equal(below(list(line = 9, columns = 1:204, grey = 235)), 30)
+  expect_lt(below(list(line = 9, columns = 1:205, grey = 235)), 30)
+  scattered <- list(line = 9, columns = 150:186, grey = rep(c(130, 180, 60, 200), length.out = 37))
+  bar <- list(line = 9, columns = 1:149, grey = 235)
+  expect_lt(below(bar, scattered), 30)
+})

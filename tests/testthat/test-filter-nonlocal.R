@@ -61,3 +61,13 @@ test_that("noise is measured, or given, or asked for; lengths are rounded to pix
   expect_refused(filter_nonlocal(field, 2, 65536), class = "argument")
   expect_equal(dim(filter_nonlocal(field, 2, 65535)$pixels), c(50, 50))
 })
+
+test_that("next to no noise leaves the picture as it is", {
+  set.seed(5)
+  field <- as_field(matrix(sample(0:255, 400, TRUE), 20))
+  expect_identical(filter_nonlocal(field, noise = 2e-4)$pixels, field$pixels)
+  expect_false(identical(filter_nonlocal(field, noise = 60)$pixels, field$pixels))
+  # patches of seven pixels about those of the window, and one beyond for the sums
+  entry <- step_registry()$filter_nonlocal
+  expect_gte(entry$reach(list(radius = 5), field)[[1]], 5 + 3)
+})

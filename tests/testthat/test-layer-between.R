@@ -63,3 +63,14 @@ test_that("one missing column is a gap, the largest part counts, and edits move 
   short <- edge_line(c(0, 40), c(20, 20))
   expect_silent(layer_between(as_field(matrix(0, 20, 40)), short, edge_line(c(0, 40), c(5, 5))))
 })
+
+test_that("the first and the last row of each column are those of the mask, in any shape of it", {
+  inside <- matrix(FALSE, 3, 7)
+  inside[1, 2] <- inside[2:3, 5] <- TRUE
+  ends <- outermost(inside)
+  expect_equal(ends$first, c(NA, 1, NA, NA, 2, NA, NA))
+  expect_equal(ends$last, c(NA, 1, NA, NA, 3, NA, NA))
+  m <- flat_layer(40, greys = c(60, 160, 60))$pixels
+  layer <- layer_of_mask(segment_level(as_field(m), low = 110))
+  expect_equal(layer$first$u, rep(0, 300))
+})

@@ -143,6 +143,8 @@ test_that("a summary tells n, effective n, evenness and roughness", {
   expect_equal(value[["mean"]], 50, tolerance = 0.01)
   expect_equal(value[["sd"]], 5 / sqrt(2), tolerance = 0.05)
   expect_equal(value[["evenness"]], 45 / 55, tolerance = 0.01)
+  expect_equal(value[["smallest"]], 45, tolerance = 0.01)
+  expect_equal(value[["largest"]], 55, tolerance = 0.01)
   expect_equal(value[["roughness of the first edge"]], 5 * 2 / pi, tolerance = 0.06)
   expect_equal(value[["roughness of the second edge"]], 0, tolerance = 1e-9)
   expect_lt(value[["effective number"]], value[["lines"]] / 3)
@@ -260,4 +262,23 @@ test_that("places of a line are its ends and its middle, and five lines are enou
   beyond <- layer_between(blank(), edge_line(c(0, 300), c(100, 100)), edge_line(c(11, 290), c(140, 140)))
   some <- layer_thickness(beyond, "shortest", 2)
   expect_equal(some$reason != "", some$from_x_px < 11 | some$from_x_px > 290)
+})
+
+test_that("lines from or to a gap are not accepted, and a thickness has the uncertainty of both edges", {
+  edge <- function(y, gap, u) {
+    list(x = c(0, 100, 200, 300), y = rep(y, 4), closed = FALSE, gap = gap, u = rep(u, 4))
+  }
+  layer <- new_layer(
+    blank(), edge(100, c(TRUE, FALSE, FALSE), 0.3), edge(150, c(FALSE, FALSE, TRUE), 0.4), list()
+  )
+  lines <- layer_thickness(layer, "direction", 10, direction = 90)
+  expect_equal(lines$u_px, rep(0.5, nrow(lines)))
+  x <- lines$from_x_px
+  expect_equal(lines$reason == "edge not seen", x < 100 | x > 200)
+  closed <- new_layer(
+    blank(), edge(100, rep(TRUE, 3), 0), edge(150, rep(FALSE, 3), 0), list()
+  )
+  expect_refused(
+    layer_thickness(closed, "direction", 10, direction = 90), "because: edge not seen", class = "edge"
+  )
 })

@@ -25,6 +25,7 @@ test_that("a run is filed whole and once, with what its results folder says", {
     expect_equal(nrow(filed$objects), 0)
 
     expect_refused(file_run(ledger, out), entry, class = "filed")
+    expect_error(file_run(ledger, out), "To correct an entry name it by `replaces`")
     expect_equal(nrow(find_entries(ledger, superseded = TRUE)), 1)
   })
 })

@@ -147,3 +147,15 @@ test_that("what cannot be measured at finds is refused", {
   whole <- at_each(finds, steps = function(f) measure_objects(find_objects(segment_level(f, low = 110))))
   expect_setequal(unique(whole$find), finds$id)
 })
+
+test_that("the mask of all finds has their level where it is one", {
+  finds <- locate_pattern(field_of_dotted(at, gain = c(1, 0.35, 1)), dotted_pattern())
+  limits <- function(steps) {
+    rows <- at_each(finds, beside, function(f) measure_objects(find_objects(steps(f))))
+    unlist(attr(rows, "objects")$mask[c("low", "high")])
+  }
+  expect_equal(limits(function(f) segment_level(f, low = 90, high = 240)), c(low = 90, high = 240))
+  expect_equal(
+    limits(function(f) segment_auto(f, phase = "bright")), c(low = -Inf, high = Inf)
+  )
+})

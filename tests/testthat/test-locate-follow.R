@@ -144,3 +144,21 @@ test_that("the part at the taught place is followed by its distance, and a rival
   two$pixels[40:80, 40:60] <- 60
   expect_no_warning(follow_pattern(two, pattern, score = 0.4))
 })
+
+test_that("the part nearest to the taught place is followed, on whichever side of it", {
+  shown <- function(at) field_of_parts("clip", at, 300, 280, noise = 1)
+  pattern <- teach_pattern(shown(places(220, 200)), region_box(184, 176, 255, 224), "clip")
+  for (rival in list(c(70, 210), c(230, 60))) {
+    two <- shown(places(c(rival[1], 235), c(rival[2], 215), c(0, 45)))
+    near <- follow_pattern(two, pattern, prefer = "place")
+    expect_equal(near$frame$turn * 180 / pi, 45, tolerance = 0.02)
+  }
+})
+
+test_that("a rival is told when its score comes within a tenth of the best", {
+  choice <- function(second) {
+    chosen_find(data.frame(score = c(0.9, second, 0.3)), list(name = "clip"), NULL, "score")
+  }
+  expect_warning(expect_equal(choice(0.81), 1L), "found 3 times", class = "bemrick_warning_several")
+  expect_no_warning(expect_equal(choice(0.79), 1L))
+})

@@ -82,3 +82,43 @@ test_that("a pattern says its size, its symmetry and its points by level", {
   table <- tibble::as_tibble(clip)
   expect_equal(table$level, rep(vapply(clip$levels, attr, 0L, "level"), vapply(clip$levels, nrow, 0L)))
 })
+
+test_that("fine spacings, round parts and strong edges are read; what has no slope or level is not", {
+  file <- tempfile(fileext = ".yml")
+  write_pattern(taught_part("ring"), file)
+  expect_equal(read_pattern(file)$symmetry, 0L)
+  lines <- readLines(file)
+  read <- function(from, to) {
+    changed <- sub(from, to, lines)
+    expect_false(identical(changed, lines))
+    writeLines(changed, other <- tempfile(fileext = ".yml"))
+    read_pattern(other)
+  }
+  expect_equal(read("^spacing: .*", "spacing: 0.5")$spacing, 0.5)
+  expect_refused(read("^spacing: .*", "spacing: 0"), "spacing", class = "file_content")
+  expect_refused(read("^symmetry: .*", "symmetry: -1"), "symmetry", class = "file_content")
+  first <- grep("^ +-?[0-9.]+ -?[0-9.]+ -?[0-9.]+ [0-9.]+$", lines)[1]
+  flat <- replace(lines, first, sub("[0-9.]+$", "0", lines[first]))
+  writeLines(flat, file)
+  expect_refused(read_pattern(file), "levels", class = "file_content")
+  head <- lines[seq_len(grep("^levels:", lines) - 1)]
+  for (levels in c("levels: []", "levels: none")) {
+    writeLines(c(head, levels), file)
+    e <- expect_error(read_pattern(file), "levels", class = "bemrick_error_file_content")
+    expect_identical(rlang::call_name(e$call), "read_pattern")
+  }
+})
+
+test_that("a part twenty times as large or as small is the farthest that is looked for", {
+  scaled <- function(field, pixel) {
+    calibrate(field, new_calibration(c(x = pixel, y = pixel), "um", 0, "given"))
+  }
+  field <- field_of_parts("square", places(60, 60), 120, 120)
+  pattern <- teach_pattern(scaled(field, 1), region_box(4, 4, 116, 116))
+  for (pixel in c(0.049, 20.1)) expect_refused(
+    locate_pattern(scaled(field, pixel), pattern), "times as large", class = "pattern"
+  )
+  for (pixel in c(0.05, 20)) {
+    expect_equal(size_ratio(pattern, scaled(field, pixel), NULL), 1 / pixel)
+  }
+})

@@ -112,3 +112,13 @@ test_that("bad regions and ranges are refused", {
   none <- rows[0, ]
   expect_equal(nrow(measure_region(none, region_circle(0, 0, 3), low = 1)), 0)
 })
+
+test_that("a region may reach over twice the sides of the picture together", {
+  rows <- measure_objects(pair())
+  sides <- sum(dim(field_of_rows(rows)$pixels))
+  expect_silent(measure_region(rows, region_circle(0, 0, sides * 0.99), low = 1))
+  expect_refused(
+    measure_region(rows, region_circle(0, 0, sides * 1.01), low = 1), "more than the whole",
+    class = "region"
+  )
+})

@@ -300,3 +300,29 @@ test_that("wrong arguments are refused", {
   expect_refused(locate_pattern(field, 3), class = "class")
   expect_refused(locate_pattern(pattern, pattern), class = "class")
 })
+
+test_that("turns are told about the middle of those asked for, and arguments have their limits", {
+  turns <- c(-179, -1, 1, 179) * pi / 180
+  found <- cbind(1, 1, turns, 1, 0.9, 1, 1, 0, 1e-4, 4e-4, 0)
+  table <- function(symmetry, turn = NULL, scaled = FALSE) {
+    points <- pattern_points(0:3, 0:3, rep(90, 4), rep(1, 4), 0)
+    pattern <- new_pattern("p", list(points), c(x = 0, y = 0), 1, symmetry)
+    finds_table(found, as_field(matrix(0, 9, 9)), pattern, turn, scaled)
+  }
+  expect_equal(table(1L)$turn_deg, c(-179, -1, 1, 179))
+  expect_equal(table(1L, c(90, 270))$turn_deg, c(181, 359, 1, 179))
+  expect_equal(table(2L)$turn_deg, c(1, -1, 1, -1))
+  expect_equal(table(0L)$turn_deg, rep(NA_real_, 4))
+  expect_equal(table(1L)$u_turn_deg, rep(0.01 * 180 / pi, 4))
+  found[, 4] <- 2
+  expect_equal(table(1L, scaled = TRUE)$u_scale, rep(0.04, 4))
+  expect_equal(table(1L)$u_scale, rep(NA_real_, 4))
+  pattern <- list(symmetry = 1L)
+  expect_equal(turn_range(pattern, c(-360, -350)), c(-360, -350) * pi / 180)
+  expect_equal(turn_range(pattern, c(-180, 180)), c(-pi, pi))
+  for (turn in list(c(-361, 0), c(0, 361), 1:3)) expect_refused(turn_range(pattern, turn), class = "argument")
+  expect_equal(scale_range(c(0.25, 4)), c(0.25, 4))
+  for (scale in list(c(0.24, 1), c(1, 4.1), c(1, 1))) expect_refused(scale_range(scale), class = "argument")
+  field <- field_of_parts("clip", places(60, 60), 120, 120)
+  expect_refused(locate_pattern(field, taught_part("clip"), most = 1000001), class = "argument")
+})

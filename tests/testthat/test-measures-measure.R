@@ -503,3 +503,13 @@ test_that("sub-pixel outlines are kept as they were measured, and are those that
   cut <- data.frame(image = NA, x1 = 0, y1 = 75, x2 = 200, y2 = 75)
   expect_null(suppressWarnings(separate_cuts(attr(measures, "objects"), cut))$outlines)
 })
+
+test_that("an object on the border of a strip is not within it", {
+  field <- small_beads(strip = TRUE, width = 420)
+  depth <- field$truth$strip_px
+  top <- nrow(field$pixels) - depth
+  expect_no_warning(warn_of_strip(field, 100, top))
+  expect_warning(warn_of_strip(field, 100, top + 0.1), "1 of 1", class = "bemrick_warning_strip")
+  expect_no_warning(warn_of_strip(field, c(0, 420), top + c(5, 5)))
+  expect_no_warning(warn_of_strip(field, 100, nrow(field$pixels)))
+})

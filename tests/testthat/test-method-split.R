@@ -65,3 +65,23 @@ test_that("depths that make no sense are refused", {
   none <- suppressWarnings(segment_level(as_field(matrix(0, 30, 30)), low = 10))
   expect_equal(split_response(none)$table$objects, rep(0L, 15))
 })
+
+test_that("a split is printed with shares in percent, and tries depths from none to half", {
+  made <- structure(
+    list(
+      table = tibble::tibble(depth = c(0, 0.05, 0.25), objects = 9:7, merges = 2:0, splits = 0:2),
+      plateau = c(0.05, 0.25), separate = "watershed"
+    ),
+    class = c("bm_split", "bemrick")
+  )
+  expect_equal(format(made), c(
+    "<split> by watershed, 3 different counts at 3 depths from 0 to 25 %, count steady from 5 to 25 %",
+    "  0 %   9 objects, 2 suspected merges, 0 suspected splits",
+    "  5 %   8 objects, 1 suspected merges, 1 suspected splits",
+    "  25 %  7 objects, 0 suspected merges, 2 suspected splits"
+  ))
+  expect_equal(
+    split_response(mask_of(disc_mask(60, 12, 30, 30)))$table$depth,
+    c(seq(0, 0.2, 0.02), 0.25, 0.3, 0.4, 0.5)
+  )
+})

@@ -64,3 +64,27 @@ test_that("a parabola has its top within what it was fitted to, or none", {
   expect_equal(run_around(c(TRUE, TRUE, FALSE, TRUE, TRUE, TRUE), 5), 4:6)
   expect_equal(window_sums(1:5, 2), c(3, 5, 7, 9))
 })
+
+test_that("of pictures above five million pixels every second column counts", {
+  expect_equal(edge_step(c(2000, 2500)), 1)
+  expect_equal(edge_step(c(2000, 2501)), 2)
+  expect_equal(edge_step(c(1, 1)), 1)
+})
+
+test_that("medians of two sides are levels of the picture", {
+  counts <- c(1, 3, 1, 0, 2, 5)  # of levels 0 to 5
+  expect_equal(side_medians(counts, 2.5), c(1, 5))
+  expect_equal(side_medians(counts, 4.5), c(1, 5))
+  expect_equal(side_medians(c(0, 0, 0, 2), 2.5), c(NA, 3))
+  expect_equal(otsu_means(c(4, 0, 0, 0, 0, 2, 2)), c(0, 5.5))
+  expect_equal(window_sums(1:3, 1), 1:3)
+})
+
+test_that("edges are looked for between the phases, to the level", {
+  edges <- list(contrast = c(90, 20, 10, 5, 90), pairs = c(9, 4, 2, 1, 9))
+  expect_equal(kohler_level(edges, c(0.5, 4.5)), 1)  # 10, 5, 5, 5, 10 a pair; 0 and 4 lie outside
+  expect_equal(kohler_level(edges, c(0.4, 4.5)), 0)
+  edges$contrast[3] <- 12
+  expect_equal(kohler_level(edges, c(0.5, 4.5)), 2)
+  expect_null(kohler_level(edges, c(2.5, 2.6)))
+})

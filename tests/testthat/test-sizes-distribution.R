@@ -68,3 +68,19 @@ test_that("a distribution says when its objects are weighted", {
   weighted <- new_distribution(c(1, 2, 3), c(1, 1, 1.2), "ecd", "number", "um")
   expect_match(format(weighted)[1], "3 objects, weighted for those lost at the frame$")
 })
+
+test_that("the spread is that of the sizes, and sizes of zero have no geometric moments", {
+  expect_equal(of_sizes(c(1, 2, 4))$moments$sd, sqrt(14 / 9))
+  expect_equal(of_sizes(c(2, 4), c(3, 1))$moments$sd, sqrt(0.75))
+  expect_null(size_moments(c(0, 1, 2), rep(1, 3))$geometric_mean)
+  expect_equal(size_moments(c(0, 1, 2), rep(1, 3))$mean, 1)
+})
+
+test_that("what was not measured is told with the step that measures it", {
+  m <- measured_beads()
+  expect_error(size_distribution(m, of = "neighbour_gap"), "neighbours", class = "bemrick_error_argument")
+  plain <- m[names(m) != "solidity"]
+  e <- expect_error(size_distribution(plain, of = "solidity"), "was not measured")
+  expect_no_match(conditionMessage(e), "It comes from")
+  expect_match(format(of_sizes(c(1.23456, 2, 4)))[2], "D10 1.235, D50 2, D90 4", fixed = TRUE)
+})
