@@ -12,6 +12,17 @@ test_that("batch judges, reports, and its status is the verdict's", {
   pass <- run_cli(args, "--spec", easy, "--out", tempfile(), "--no-report", "--json")
   expect_equal(pass$status, 0)
   expect_equal(jsonlite::fromJSON(pass$out)$verdict, c("pass", "pass"))
+  # without limits the status tells whether every picture was measured
+  plain <- function(list, ...) run_cli(
+    "batch", list, "--method", lab_file("beads.method.yml"), "--out", tempfile(), "--quiet", ...
+  )
+  measured <- plain(lab_file("batch.csv"), "--no-report")
+  expect_equal(measured$status, 0)
+  table <- utils::read.csv(lab_file("batch.csv"))
+  dir <- withr::local_tempdir()
+  file.copy(list.files(dirname(lab_file("batch.csv")), full.names = TRUE), dir, recursive = TRUE)
+  writeLines("no picture", file.path(dir, table$image[2]))
+  expect_equal(plain(file.path(dir, "batch.csv"), "--no-report")$status, 1)
   unlink(file.path(out, "report.html"))
   expect_equal(run_cli("report", out)$status, 0)
   expect_true(file.exists(file.path(out, "report.html")))
@@ -59,4 +70,15 @@ test_that("a folder is watched for a time, or until a file says stop", {
   expect_match(run_cli(args, "--stop", "x")$err, "--stop goes with --watch")
   expect_match(run_cli(args, "--watch", "5min", "--again")$err, "--again does not go with --watch")
   expect_match(run_cli(args, "--watch", "soon")$err, "must be a time such as")
+})
+
+test_that("what belongs to a folder is refused beside a list", {
+  args <- c("--method", lab_file("beads.method.yml"), "--out", tempfile())
+  for (option in c("--calibration", "--override")) {
+    told <- run_cli("batch", lab_file("batch.csv"), args, option, lab_file("sem-500x.calibration.yml"))
+    expect_equal(told$status, 2)
+    expect_match(told$err, paste(option, "is for a folder"))
+  }
+  empty <- run_cli("batch", withr::local_tempdir(), args)
+  expect_equal(empty$status, 2)
 })

@@ -73,3 +73,17 @@ test_that("what is no ledger is refused, and no password is taken or shown", {
   e <- expect_refused(open_ledger(place), "reports an error", class = "ledger")
   expect_false(grepl("not it", rlang::cnd_message(e)))
 })
+
+test_that("a ledger counts its verifications, where it has some", {
+  ledger <- local_ledger(ledger_place("sqlite"))
+  run <- read_run(plain_results())
+  file_run(ledger, run)
+  expect_no_match(format(ledger)[2], "verification")
+  expect_match(format(ledger)[2], "1 entry of 1 product, the newest of 20")
+  scale <- calibration_from_length(240, "100 um", name = "Light 200x")
+  field <- calibrate(simulate_ruler(pitch = 24, seed = 1), scale)
+  file_check(ledger, verify_calibration(field, "10 um", tolerance = "2 %"))
+  expect_match(format(ledger)[2], "1 entry of 1 product, 1 verification, the newest")
+  file_check(ledger, verify_calibration(field, "10 um", tolerance = "3 %"))
+  expect_match(format(ledger)[2], "1 entry of 1 product, 2 verifications, the newest")
+})

@@ -243,3 +243,44 @@ test_that("results that are in place leave nothing to go on from", {
   expect_false(any(grepl("taken", readLines(file.path(out, "run.log")))))
   expect_equal(there(out), "results")
 })
+
+test_that("of what an earlier attempt has left only the log and the files of this run's fields stay", {
+  part <- withr::local_tempdir()
+  put <- function(...) {
+    file <- file.path(results_in(part), ...)
+    dir.create(dirname(file), showWarnings = FALSE, recursive = TRUE)
+    writeLines("x", file)
+  }
+  left <- function() sort(list.files(results_in(part), recursive = TRUE))
+  fill <- function() {
+    put("run.log")
+    put("half.csv")
+    put("objects.csv.part", "1")
+    for (name in c("a", "b")) {
+      put("outlines", paste0(name, ".geojson"))
+      put("overlays", paste0(name, ".jpg"))
+      put("overlays", name, "0.jpg")
+    }
+  }
+  fill()
+  clear_strange_files(part, "a", TRUE)
+  expect_equal(left(), c("outlines/a.geojson", "overlays/a.jpg", "overlays/a/0.jpg", "run.log"))
+  fill()
+  clear_strange_files(part, c("a", "b"), FALSE)
+  expect_equal(left(), c("outlines/a.geojson", "outlines/b.geojson", "run.log"))
+  put("overlays", "a", "0.jpg")
+  expect_length(list.files(make_tiles_folder(results_in(part), "a")), 0)
+})
+
+test_that("only a run of another machine is said to be ended by deleting its claim", {
+  said <- function(host) {
+    part <- withr::local_tempdir()
+    write_json(list(process = 7, host = host, began = 0), file.path(part, owner_file))
+    e <- expect_refused(refuse_claimed(part, NULL), paste("process 7 on", host), class = "locked")
+    conditionMessage(e)
+  }
+  expect_match(said("elsewhere"), "If that run is over, delete")
+  expect_no_match(said(Sys.info()[["nodename"]]), "delete")
+  e <- expect_refused(refuse_claimed(withr::local_tempdir(), NULL), "another run", class = "locked")
+  expect_no_match(conditionMessage(e), "delete")
+})
