@@ -91,10 +91,10 @@ coverage: setup
 mutate: $(LIB)/.installed
 	@$(RUN) Rscript tools/mutate.R $(MUTATE)
 
-# the reference and the vignettes as a site
+# the reference and the vignettes as a site; nothing is asked of the network
 site: $(LIB)/.installed
 	@bash tools/setup.sh pkgdown
-	@$(RUN) Rscript -e 'pkgdown::build_site(preview = FALSE, install = FALSE, override = list(destination = "build/site"))'
+	@$(RUN) Rscript -e 'options(pkgdown.internet = FALSE); pkgdown::build_site(preview = FALSE, install = FALSE, override = list(destination = "build/site"))'
 
 # help pages and NAMESPACE from the comments above the functions
 document: setup

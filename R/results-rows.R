@@ -74,7 +74,7 @@ read_stored_rows <- function(rows, which, columns = NULL, call = rlang::caller_e
   found
 }
 
-# Entries of the index that have at most so many rows together, one piece after the other; of none,
+# Entries of the index in pieces of about so many rows together (an entry is not parted); of none,
 # one without any.
 pieces_of_rows <- function(rows, which, most = max(1, most_rows())) {
   entries <- which(which)

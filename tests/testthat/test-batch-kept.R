@@ -219,3 +219,15 @@ test_that("a field with a faulty branch is not kept, and rows are counted over k
   expect_true(dir.exists(kept_place(job, 1)))
   expect_equal(names(without_kept_rows(job, 1, result)), c("fields", "histograms", "kept"))
 })
+
+test_that("a field holds when all its tables were measured, of the picture that is there", {
+  file <- tempfile(fileext = ".png")
+  writeLines("a", file)
+  kept <- function(status, sha256 = file_sha256(file)) {
+    list(fields = data.frame(status = status, sha256 = sha256))
+  }
+  expect_true(still_holds(kept(c("measured", "measured")), file))
+  expect_false(still_holds(kept(c("measured", "faulty")), file))
+  expect_false(still_holds(kept("measured", "0"), file))
+  expect_false(still_holds(kept("measured"), tempfile()))
+})

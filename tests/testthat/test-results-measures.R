@@ -179,3 +179,34 @@ test_that("the picture of a field that followed a part is cut where the part lie
   expect_warning(measures_of(read_run(out), branch = "body"), "cannot be cut again",
     class = "bemrick_warning_picture")
 })
+
+test_that("a field that is not named rightly is told which there are, eight at most", {
+  named <- function(n, ...) {
+    conditionMessage(expect_error(place_of_field(made_run(rep(0.1, n), 1), list(...)), class = "bemrick_error"))
+  }
+  expect_match(named(8, field = "9"), "No field of this run .*B, S, 8[.]")
+  expect_match(named(9, field = "x"), "B, S, 8 and 1 more[.]")
+  expect_match(named(2, sample = "S"), "2 fields of this run .*B, S, 1; B, S, 2[.]")
+  expect_equal(place_of_field(made_run(rep(0.1, 9), 1), list(field = 3, sample = "S")), 3)
+})
+
+test_that("the steps of a field are those of its method, and of its branch where it has some", {
+  run <- list(provenance = list(
+    methods = list(
+      list(steps = list(list(a = list(x = 1)))),
+      list(
+        steps = list(list(b = list())), branches = list(one = list(list(c = NULL)), two = list(list(d = NULL)))
+      )
+    ),
+    pictures = list(list(method = 2), list())
+  ))
+  names_of <- function(...) vapply(steps_of_field(run, ...), function(s) s$step, "")
+  expect_equal(names_of(1), "b")
+  expect_equal(names_of(1, "two"), c("b", "d"))
+  expect_equal(steps_of_field(run, 2), list(list(step = "a", args = list(x = 1))))
+  expect_equal(steps_of_field(list(provenance = list()), 1), list())
+  scale <- scale_of_row(
+    list(pixel_x_um = 2, pixel_y_um = 4, calibration_uncertainty = 0.01, calibration = "c"), "mm"
+  )
+  expect_equal(scale$pixel, c(x = 0.002, y = 0.004))
+})

@@ -136,3 +136,11 @@ test_that("names that look like formulas, quotes or numbers come back as they we
   })
   expect_equal(tibble::as_tibble(run), tibble::as_tibble(plain))
 })
+
+test_that("entries are read in pieces of about so many rows, and of none there is one", {
+  rows <- list(index = data.frame(rows = c(4, 3, 5, 0, 2)))
+  expect_equal(pieces_of_rows(rows, rep(TRUE, 5), 6), list(1L, 2L, 3:5))
+  expect_equal(pieces_of_rows(rows, rep(TRUE, 5), 100), list(1:5))
+  expect_equal(pieces_of_rows(rows, c(FALSE, TRUE, FALSE, FALSE, TRUE), 100), list(c(2L, 5L)))
+  expect_equal(pieces_of_rows(rows, rep(FALSE, 5), 100), list(integer()))
+})
