@@ -23,3 +23,29 @@ test_that("a list of hashes that leads elsewhere, or is none, is refused", {
   }
   expect_null(renew_sums(withr::local_tempdir(), "report.html"))
 })
+
+test_that("a file that was changed is told, others and results without sums are not asked", {
+  dir <- withr::local_tempdir()
+  for (name in c("a", "b", "c")) writeLines(name, file.path(dir, name))
+  expect_silent(check_untouched(dir, c("a", "b")))  # nothing is known yet
+  write_sums(dir)
+  expect_silent(check_untouched(dir, c("a", "b", "c")))
+  writeLines("changed", file.path(dir, "c"))
+  expect_silent(check_untouched(dir, c("a", "b")))
+  expect_refused(check_untouched(dir, c("a", "b", "c")), "was changed", class = "file_content")
+  unlink(file.path(dir, "b"))
+  expect_refused(check_untouched(dir, "b"), class = "file")
+  # made again: one hash for each file, the new one
+  renew_sums(dir, "c")
+  known <- read_sums(dir)
+  expect_equal(known$file, c("a", "b", "c"))
+  expect_equal(known$sha256[3], file_sha256(file.path(dir, "c")))
+  expect_silent(check_untouched(dir, c("a", "c")))
+  expect_null(renew_sums(withr::local_tempdir(), "c"))
+})
+
+test_that("the number of a record is the beginning of its hash's hash", {
+  number <- number_of_record("abc")
+  expect_equal(number, substr(as.character(openssl::sha256("abc")), 1, 12))
+  expect_equal(nchar(number), 12)
+})

@@ -28,3 +28,11 @@ test_that("numbers of tables are read to the last bit", {
   write_table_file(tibble::tibble(x = x), file)
   expect_identical(read_result_table(file)$x, x)
 })
+
+test_that("columns are whole where every value is, and flags where each is known", {
+  read <- function(...) read_result_table(text_file(..., ext = ".csv"))
+  expect_identical(value_cells(c("2147483648", "1"), "n", "f"), c(2147483648, 1))
+  expect_identical(value_cells(c("2147483647", NA), "n", "f"), c(2147483647L, NA))
+  expect_identical(read("yes,k", "TRUE,1", ",2")$yes, c(TRUE, NA))
+  expect_identical(read("yes,k", ",1", ",2")$yes, c(NA_integer_, NA_integer_))
+})
