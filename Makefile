@@ -95,6 +95,7 @@ mutate: $(LIB)/.installed
 site: $(LIB)/.installed
 	@bash tools/setup.sh pkgdown
 	@$(RUN) Rscript -e 'options(pkgdown.internet = FALSE); pkgdown::build_site(preview = FALSE, install = FALSE, override = list(destination = "build/site"))'
+	@mkdir -p build/site/docs && cp -r docs/screenshots build/site/docs/  # the README's
 
 # help pages and NAMESPACE from the comments above the functions
 document: setup

@@ -20,9 +20,13 @@ session_ending <- ".desk.json"
 #' @section Errors: Class `bemrick_error_exists` for files that are there already, before any is
 #'   written; `bemrick_error_session` when an action of a session cannot be done again.
 #' @examples
-#' desk <- desk_state(system.file("extdata", "beads.png", package = "bemrick")) desk <-
-#' desk_act(desk, list(do = "scale", by = "length", length = "100 um", ends = c(0, 0, 240, 0)))
-#' folder <- tempfile() save_desk(desk, folder, "beads") list.files(folder)
+#' desk <- desk_state(system.file("extdata", "beads.png", package = "bemrick"))
+#' desk <- desk_act(
+#'   desk, list(do = "scale", by = "length", length = "100 um", ends = c(0, 0, 240, 0))
+#' )
+#' folder <- tempfile()
+#' save_desk(desk, folder, "beads")
+#' list.files(folder)
 #' read_desk(file.path(folder, "beads.desk.json"))
 #' @export
 save_desk <- function(state, folder, name = "desk", replace = FALSE) {

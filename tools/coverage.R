@@ -1,9 +1,14 @@
 # Which lines of R code the tests reach: per file and the whole, into build/coverage.csv; lines not
-# reached are printed. Kernels are compiled as always (their tests compare whole results).
-options(covr.flags = list())
-Sys.setenv(NOT_CRAN = "true")
+# reached are printed. Kernels are compiled as always (their tests compare whole results). Tests run
+# as ever, several at once; programs and workers that they start count as well.
+options(covr.flags = list(), covr.fix_parallel_mcexit = TRUE)
+run_tests <- sprintf(
+  "system2('Rscript', %s, stdout = %s)", deparse(normalizePath("tools/run-tests.R")),
+  deparse(normalizePath("build/coverage.log", mustWork = FALSE))
+)
 found <- covr::package_coverage(
-  type = "tests", quiet = TRUE, line_exclusions = list("R/RcppExports.R")
+  type = "none", code = c(sprintf("setwd(%s)", deparse(getwd())), run_tests), quiet = TRUE,
+  line_exclusions = list("R/RcppExports.R")
 )
 rows <- covr::tally_coverage(found, by = "line")
 rows <- rows[grepl("[.]R$", rows$filename), ]

@@ -17,6 +17,12 @@ test_that("a file is what its first bytes say", {
 
 test_that("a scale of a file counts when it is finite and above zero", {
   expect_null(picture_scale("", list(format = "tiff", tags = list())))
+  metres <- function(x, y) {
+    picture_scale("", list(format = "png", physical = as.raw(c(0, 0, 0, x, 0, 0, 0, y, 1))))
+  }
+  expect_equal(metres(4, 5)$y, 5)
+  expect_null(metres(0, 5))
+  expect_null(metres(5, 0))
   field <- calibrate(as_field(matrix(0:255, 16)), calibration_from_length(100, "50 um"))
   for (ext in c(".png", ".tif")) {
     write_field(field, file <- tempfile(fileext = ext))
