@@ -22,7 +22,7 @@
 #'   none; `bemrick_error_exists` for a folder that holds something.
 #' @examplesIf requireNamespace("RSQLite", quietly = TRUE)
 #' ledger <- open_ledger(demo_ledger(tempfile(fileext = ".sqlite")))
-#' found <- find_entries(ledger, verdict = "fail", from = "2026-01-01")
+#' found <- find_entries(ledger, verdict = "fail", from = "2025-06-01")
 #' found[c("measured", "product", "batch", "verdict")]
 #' ledger_entry(ledger, found$entry[1])
 #' close_ledger(ledger)

@@ -16,7 +16,10 @@ bemrick::demo_lab(lab, products = "beads", samples = 2, fields = 2)
 Sys.setenv(BEMRICK_TEST_LAB = lab)
 
 # what takes longest comes first, so that no core waits for it at the end
-slow <- c("batch-run", "arguments", "report", "results-folder", "filter-smooth", "objects-outlines")
+slow <- c(
+  "examples", "batch-run", "arguments", "report", "results-folder", "filter-smooth",
+  "objects-outlines"
+)
 topic_of <- function(file) sub("^test-(.*)[.]R$", "\\1", file)
 files <- files[order(!topic_of(files) %in% slow, -file.size(file.path(folder, files)))]
 

@@ -15,3 +15,16 @@ test_that("what is enlarged is where grey changes most", {
   expect_equal(lengths(steepest_part(matrix(1:9, 3))), c(rows = 3, cols = 3))
   expect_equal(lengths(steepest_part(matrix(0, 600, 600))), c(rows = 120, cols = 160))
 })
+
+test_that("greys are those of both fields together, differences those about middle grey", {
+  before <- as_field(matrix(c(0, 100), 12, 12))
+  after <- as_field(matrix(c(50, 200), 12, 12))
+  figure <- autoplot(compare_fields(before, after))
+  greys <- function(k) {
+    shown <- sort(unique(as.vector(figure[[k]]$layers[[1]]$geom_params$raster)))
+    grDevices::col2rgb(shown)[1, ]
+  }
+  expect_equal(greys(1), c(0, 128), tolerance = 0.02)
+  expect_equal(greys(2), c(64, 255), tolerance = 0.02)
+  expect_equal(greys(3), c(191, 255), tolerance = 0.02)  # 50 and 100 of a scale of 100 to either side
+})
