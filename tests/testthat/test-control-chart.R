@@ -130,3 +130,12 @@ test_that("a point on its limit is no alarm, whatever the last digits of a sum a
   points <- panel_points("p", "a", c(3, 3 + 1e-13, 3.1, -3 - 1e-13, -3.1), 0, -3, 3, 1)
   expect_equal(points$alarm, c(FALSE, FALSE, TRUE, FALSE, TRUE))
 })
+
+test_that("two values are enough, and the points that set the limits are counted", {
+  expect_equal(nrow(control_chart(data.frame(value = c(1, 2)), "individuals")$points), 3)
+  expect_refused(
+    control_chart(data.frame(value = c(1, NA)), "individuals"), "two values", class = "argument"
+  )
+  chart <- control_chart(c(3, 5, 4, 6, 5, 9), "ewma", 5)
+  expect_match(format(chart)[2], "6 points, .* from 5 of them")
+})

@@ -70,3 +70,20 @@ test_that("limits that say nothing of these rows are refused", {
   gap <- suggest_limits(near, near, "neighbour_gap")
   refused("was not measured", beads_of(1), gap)
 })
+
+test_that("limits are printed with four digits, from the side they come from", {
+  made <- structure(
+    list(
+      table = data.frame(sorted = c("good", "good", "damaged")),
+      limits = list(
+        list(measure = "ecd", unit = "um", side = "above", good = 12.34567, bad = 23.45678, gap = 1),
+        list(measure = "solidity", unit = "um", side = "below", good = 0.987654, bad = 0.9, gap = 1)
+      )
+    ),
+    class = c("bm_sorted", "bemrick")
+  )
+  said <- format(made)
+  expect_equal(said[1], "<sorted> 2 good, 0 unsure, 1 damaged")
+  expect_match(said[2], "  ecd_um: good up to [0-9.]{2,5}, damaged from [0-9.]{2,5}$")
+  expect_match(said[3], "  solidity: good from [0-9.]{2,6}, damaged up to [0-9.]{2,6}$")
+})

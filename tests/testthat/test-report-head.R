@@ -36,4 +36,9 @@ test_that("columns that say one thing of all pictures stand in the head", {
   run$fields$note <- c("x", rep("y", nrow(run$fields) - 1))
   expect_equal(facts_of_run(run, c(order = "1")), c(order = "1", operator = "A. Lind"))
   expect_equal(facts_of_run(run, c(operator = "B")), c(operator = "B"))
+  run$fields$shift <- c("", rep("2", nrow(run$fields) - 1))
+  run$fields$room <- ""
+  expect_equal(names(facts_of_run(run, character())), "operator")
+  expect_null(report_head(read_run(plain_results()), NULL, character()))
+  expect_match(as.character(report_head(run, NULL, character())), ">Operator<.*>A. Lind<")
 })
