@@ -80,7 +80,10 @@ test_that("no files call each other in a circle", {
 test_that("the tests mirror the files they test", {
   skip_without_sources()
   tests <- sub("^test-(.*)\\.R$", "\\1", list.files(".", "^test-"))
-  whole <- c("arguments", "bad-input", "damaged", "desk-story", "hostile", "layers", "readme", "wrong-scale")  # of the package as a whole
+  whole <- c(  # of the package as a whole
+    "arguments", "bad-input", "damaged", "desk-story", "examples", "hostile", "layers", "readme",
+    "wrong-scale"
+  )
   expect_equal(setdiff(tests, c(names(sources()), whole)), character())
 })
 
