@@ -27,7 +27,10 @@ open_apart <- function(..., env = parent.frame()) {
   )
   withr::defer(process$kill_tree(), env)
   for (i in 1:300) if (file.exists(told) || !process$is_alive()) break else Sys.sleep(0.1)
-  if (!file.exists(told)) stop(process$read_all_output())
+  if (!file.exists(told)) {
+    process$kill_tree()  # else its output has no end
+    stop(process$read_all_output())
+  }
   address <- readLines(told)
   list(
     address = address, port = as.integer(sub(".*:([0-9]+)/.*", "\\1", address)),

@@ -49,6 +49,7 @@ test_that("errors carry both classes, their bullets, and texts that are not read
 test_that("bytes that are not UTF-8 are shown, and an error is told in one line", {
   broken <- rawToChar(as.raw(c(0x61, 0xe9, 0x62)))
   expect_equal(visible(broken), "a<e9>b")
+  expect_equal(visible(c("plain", paste0(broken, "\u001b[2J"))), c("plain", "a<e9>b<U+001B>[2J"))
   expect_equal(visible(c("\u00b5m", "a\u001bb")), c("\u00b5m", "a<U+001B>b"))
   parent <- tryCatch(bm_abort("Inner.", "a"), error = identity)
   outer <- tryCatch(bm_abort(c("Outer.", i = "Do this."), "b", parent = parent), error = identity)
@@ -58,9 +59,4 @@ test_that("bytes that are not UTF-8 are shown, and an error is told in one line"
   ))), "There is not enough memory to measure it.")
   long <- tryCatch(bm_abort("One\n      two.", "a"), error = identity)
   expect_equal(rlang::cnd_message(long), "One two.")
-})
-
-test_that("parts that are not UTF-8 do not hide what else is wrong with a name", {
-  broken <- paste0("a", rawToChar(as.raw(0xff)), "\u001b[2J")
-  expect_equal(visible(c("plain", broken)), c("plain", "a<ff><U+001B>[2J"))
 })

@@ -72,7 +72,6 @@ test_that("a tile counts with fifty pixels of each phase", {
 })
 
 test_that("light is even while the ground changes by less than a twentieth of the contrast", {
-  tiles <- function(change) cbind(100 - seq(0, change, length.out = 12), 20, 0.2)[, c(2, 1, 3)]
   ground <- function(change) {
     g <- 60 + seq(0, change, length.out = 12)
     cbind(g, g + 100, 0.2)

@@ -102,7 +102,6 @@ test_that("objects whose ring the frame cuts are counted", {
   expect_equal(cut(ring), sum(ring$ring_seen < 1))
   rows$x_px[1] <- 0
   expect_equal(cut(measure_ring(rows, 0, 3, low = 1)), 1)
-  field <- as_field(matrix(c(0, 9), 30, 40))
   whole <- measure_objects(find_objects(mask_of(matrix(TRUE, 30, 40))))
   expect_silent(measure_ring(whole, 0, 50, low = 1))
   expect_refused(measure_ring(whole, 0, 50.1, low = 1), "whole picture", class = "argument")
