@@ -32,7 +32,8 @@ test_that("nothing is overwritten unasked, and nothing is half written", {
   expect_identical(tools::md5sum(list.files(folder, full.names = TRUE)), before)
   save_desk(changed, folder, "a", replace = TRUE)
   expect_identical(rows_of(read_desk(file.path(folder, "a.desk.json"))), rows_of(changed))
-  for (name in c("../a", "a/b", "", ".a", strrep("a", 90))) {
+  expect_silent(save_desk(desk, folder, strrep("a", 80)))
+  for (name in c("../a", "a/b", "", ".a", strrep("a", 81))) {
     expect_refused(save_desk(desk, folder, name), class = "argument")
   }
 })
@@ -54,4 +55,30 @@ test_that("a session that cannot be taken up again says where", {
   expect_refused(read_desk(session), class = "file_content")
   writeLines("{\"bemrick\": \"desk 1\", \"list\": 3}", session)
   expect_refused(read_desk(session), class = "session")
+})
+
+test_that("scales of files, of tags, of the desk and none are saved as what they are", {
+  folder <- withr::local_tempdir()
+  at <- function(name) file.path(folder, name)
+  for (name in c("a.png", "b.png", "c.png", "d.png")) file.copy(kit("beads.png"), at(name))
+  scale <- calibration_from_length(100, "50 um")
+  write_field(calibrate(read_field(at("a.png")), scale), at("a.png"), replace = TRUE)
+  write_calibration(scale, at("b.calibration.yml"))
+  writeLines(c(
+    "batch,sample,field,image,calibration", "B,s,1,a.png,tags", "B,s,2,b.png,b.calibration.yml",
+    "B,s,3,c.png,", "B,s,4,d.png,"
+  ), at("list.csv"))
+  desk <- acted(
+    desk_state(at("list.csv")), list(do = "open_picture", at = 4),
+    list(do = "scale", by = "length", length = "50 um", ends = c(0, 0, 120, 0), share = FALSE)
+  )
+  save_desk(desk, folder, "s")
+  expect_equal(
+    utils::read.csv(at("s.list.csv"), na.strings = "")$calibration,
+    c("tags", "b.calibration.yml", NA, "s.calibration.yml")
+  )
+  again <- read_desk(at("s.desk.json"))
+  sizes <- lapply(again$doc$calibrations, function(c) if (inherits(c, "bm_calibration")) c$pixel[["x"]] else c)
+  expect_equal(sizes, list("tags", 0.5, NULL, 50 / 120))
+  expect_equal(again$doc$calibrations[[2]]$file, "b.calibration.yml")
 })
