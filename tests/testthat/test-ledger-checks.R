@@ -31,8 +31,13 @@ test_that("a verification is filed once, whole, and found again", {
     expect_equal(filed$checks$deviation, check$deviation)
     expect_equal(filed$checks$operator, "A. Lind'; DROP TABLE ledger_checks; --")
     expect_equal(filed$calibrations$name, "Light 200x")
-    expect_match(format(filed), "Light 200x, verified", all = FALSE)
-    expect_match(format(filed), "PASS: off by", all = FALSE)
+    expect_equal(format(filed)[1:2], c(
+      paste0("<entry> ", entry, ": Light 200x, verified ", substr(check$checked, 1, 10)),
+      paste0(
+        "  PASS: off by ", signif(100 * check$deviation, 2), " % \u00b1 ",
+        signif(100 * check$uncertainty, 2), " %"
+      )
+    ))
     expect_match(format(ledger)[2], "0 entries of 0 products, 1 verification, ")
     expect_equal(nrow(find_entries(ledger, superseded = TRUE)), 0)
     expect_equal(calibration_trend(ledger, "Light 200x")$value, 100 * check$deviation)
