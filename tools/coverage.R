@@ -1,8 +1,8 @@
 # Which lines of R code the tests reach: per file and the whole, into build/coverage.csv; lines not
 # reached are printed. Kernels are compiled as always (their tests compare whole results). Tests run
-# as ever, several at once; programs and workers that they start count as well. It takes about an hour;
-# names choose some: Rscript tools/coverage.R judge spec. Tests of warnings, times and desks may fail
-# in code that counts its lines.
+# as ever, several at once; programs and workers that they start count as well. It takes about an
+# hour; names choose some: Rscript tools/coverage.R judge spec. Tests of warnings, times and desks
+# may fail in code that counts its lines.
 options(covr.flags = list(), covr.fix_parallel_mcexit = TRUE)
 dir.create("build", showWarnings = FALSE)
 run_tests <- sprintf(
